@@ -1,0 +1,129 @@
+import { addressPattern, longestAddress } from '@jaunty-sparrow/core'
+import { type Static, Type } from '@sinclair/typebox'
+import { defineRoute } from './route.ts'
+import { NewSignalDefinition, Signal } from './signal.ts'
+
+const DeviceName = Type.String({ minLength: 1, maxLength: 80, pattern: '\\S' })
+const Address = Type.String({
+  pattern: addressPattern,
+  maxLength: longestAddress,
+  description: 'Lower-case letters, digits and single hyphens. Firmware and links use it; it does not change with the name.',
+})
+
+export const Cadence = Type.Object({
+  seconds: Type.Number(),
+  source: Type.Union([Type.Literal('stated'), Type.Literal('learned')]),
+})
+
+export const Device = Type.Object({
+  id: Type.Integer(),
+  name: Type.String(),
+  address: Type.String(),
+  siteId: Type.Integer(),
+  kit: Type.Object({
+    id: Type.Integer(),
+    name: Type.Union([Type.String(), Type.Null()], { description: 'Null for the own kit of a one-off device.' }),
+  }),
+  cadence: Type.Union([Cadence, Type.Null()]),
+  lastSeenAt: Type.Union([Type.Integer(), Type.Null()]),
+  createdAt: Type.Integer(),
+  signals: Type.Array(Signal),
+})
+export type Device = Static<typeof Device>
+
+/** A device together with its secret, which is told here and never again. */
+export const DeviceWithSecret = Type.Object({ device: Device, secret: Type.String() })
+export type DeviceWithSecret = Static<typeof DeviceWithSecret>
+
+const params = Type.Object({ address: Type.String() })
+
+export const listDevices = defineRoute({
+  method: 'get',
+  path: '/api/devices',
+  summary: 'All devices with their signals and latest readings, by name',
+  role: 'viewer',
+  response: Type.Array(Device),
+  status: 200,
+})
+
+export const createDevice = defineRoute({
+  method: 'post',
+  path: '/api/devices',
+  summary: 'Create a device; its secret is in the answer and nowhere else',
+  role: 'owner',
+  body: Type.Object(
+    { name: DeviceName, address: Address, siteId: Type.Integer(), kitId: Type.Optional(Type.Integer()) },
+    { additionalProperties: false },
+  ),
+  response: DeviceWithSecret,
+  status: 201,
+})
+
+export const changeDevice = defineRoute({
+  method: 'patch',
+  path: '/api/devices/{address}',
+  summary: 'Rename a device or move it to another site',
+  role: 'owner',
+  params,
+  body: Type.Partial(Type.Object({ name: DeviceName, siteId: Type.Integer() }), {
+    additionalProperties: false,
+    minProperties: 1,
+  }),
+  status: 204,
+})
+
+export const getDeviceLoss = defineRoute({
+  method: 'get',
+  path: '/api/devices/{address}/loss',
+  summary: 'What deleting the device would take with it',
+  role: 'owner',
+  params,
+  response: Type.Object({
+    signals: Type.Integer(),
+    readings: Type.Integer(),
+    firstAt: Type.Union([Type.Integer(), Type.Null()]),
+  }),
+  status: 200,
+})
+
+export const deleteDevice = defineRoute({
+  method: 'delete',
+  path: '/api/devices/{address}',
+  summary: 'Delete a device with its signals and readings',
+  role: 'owner',
+  params,
+  status: 204,
+})
+
+export const replaceSecret = defineRoute({
+  method: 'post',
+  path: '/api/devices/{address}/secret',
+  summary: 'Give the device a new secret; the old one stops at once',
+  role: 'owner',
+  params,
+  response: Type.Object({ secret: Type.String() }),
+  status: 201,
+})
+
+export const Kit = Type.Object({
+  id: Type.Integer(),
+  name: Type.String(),
+  cadenceSeconds: Type.Union([Type.Number(), Type.Null()]),
+})
+
+export const createKit = defineRoute({
+  method: 'post',
+  path: '/api/kits',
+  summary: 'Describe a kind of device: its signals and how often it speaks',
+  role: 'owner',
+  body: Type.Object(
+    {
+      name: DeviceName,
+      cadenceSeconds: Type.Union([Type.Number({ exclusiveMinimum: 0, maximum: 604800 }), Type.Null()]),
+      signals: Type.Array(NewSignalDefinition, { maxItems: 200 }),
+    },
+    { additionalProperties: false },
+  ),
+  response: Kit,
+  status: 201,
+})

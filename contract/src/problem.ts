@@ -1,0 +1,58 @@
+import { type Static, Type } from '@sinclair/typebox'
+
+/** A field that was not stored, with the reason in words for whoever wrote the firmware. */
+export const Refused = Type.Object({
+  field: Type.String({ description: 'JSON Pointer of the field in the body that was sent.' }),
+  reason: Type.String(),
+})
+
+/** An error as RFC 9457 has it: what was wrong, where, and what to do. */
+export const Problem = Type.Object(
+  {
+    type: Type.String({ description: 'Path of a page that explains this kind of problem.' }),
+    title: Type.String(),
+    status: Type.Integer(),
+    detail: Type.String(),
+    refused: Type.Optional(Type.Array(Refused)),
+    errors: Type.Optional(
+      Type.Array(Type.Object({ pointer: Type.String(), message: Type.String() }), {
+        description: 'Which members of the request were wrong.',
+      }),
+    ),
+  },
+  { $id: 'Problem' },
+)
+export type Problem = Static<typeof Problem>
+
+/** The answer to a message of which only a part could be stored. */
+export const PartlyStored = Type.Object({
+  stored: Type.Integer({ description: 'How many readings were stored.' }),
+  refused: Type.Array(Refused),
+  refusedTotal: Type.Integer({ description: 'How many fields were refused; the list names the first hundred.' }),
+})
+export type PartlyStored = Static<typeof PartlyStored>
+
+/** Every kind of problem the program answers with, and what it means. */
+export const problems = {
+  'not-signed-in': { status: 401, title: 'Not signed in' },
+  'wrong-password': { status: 401, title: 'Name and password do not match' },
+  'link-spent': { status: 401, title: 'This sign-in link no longer works' },
+  'no-credential': { status: 401, title: 'The device credential is missing' },
+  'unknown-device': { status: 401, title: 'No such device' },
+  'wrong-secret': { status: 401, title: 'Wrong secret' },
+  'not-allowed': { status: 403, title: 'Not allowed' },
+  'foreign-request': { status: 403, title: 'Request from elsewhere' },
+  'not-found': { status: 404, title: 'Not found' },
+  'method-not-allowed': { status: 405, title: 'Wrong method' },
+  conflict: { status: 409, title: 'In conflict with what is there' },
+  'too-large': { status: 413, title: 'The body is too large' },
+  'unknown-media-type': { status: 415, title: 'This content type is not understood' },
+  'not-json': { status: 400, title: 'The body cannot be read' },
+  invalid: { status: 400, title: 'The request is not valid' },
+  'nothing-stored': { status: 422, title: 'Nothing in the message could be stored' },
+  'too-many-attempts': { status: 429, title: 'Too many attempts' },
+  'store-away': { status: 503, title: 'The database is away' },
+  overloaded: { status: 503, title: 'Too much at once' },
+  internal: { status: 500, title: 'Something went wrong in the server' },
+} as const
+export type ProblemKind = keyof typeof problems

@@ -1,0 +1,28 @@
+import * as device from './device.ts'
+import * as people from './people.ts'
+import type { Route } from './route.ts'
+import * as signal from './signal.ts'
+import * as site from './site.ts'
+
+/** All routes of the people's API, in the order in which they are described. */
+export const routes = {
+  getSession: people.getSession,
+  createOwner: people.createOwner,
+  signIn: people.signIn,
+  signInByLink: people.signInByLink,
+  signOut: people.signOut,
+  createSignInLink: people.createSignInLink,
+  listSites: site.listSites,
+  createSite: site.createSite,
+  changeSite: site.changeSite,
+  deleteSite: site.deleteSite,
+  createKit: device.createKit,
+  listDevices: device.listDevices,
+  createDevice: device.createDevice,
+  changeDevice: device.changeDevice,
+  getDeviceLoss: device.getDeviceLoss,
+  deleteDevice: device.deleteDevice,
+  replaceSecret: device.replaceSecret,
+  changeSignalDefinition: signal.changeSignalDefinition,
+  getTraces: signal.getTraces,
+} as const satisfies Record<string, Route>

@@ -1,0 +1,126 @@
+import type { IncomingMessage, RequestListener, ServerResponse } from 'node:http'
+import type { PartlyStored } from '@jaunty-sparrow/contract'
+import { type Credential, readCredential } from '@jaunty-sparrow/core'
+import type { Logger } from 'pino'
+import type { DeviceRegistry, RegisteredDevice } from '../ingest/deviceRegistry.ts'
+import { Overloaded } from '../ingest/groupCommit.ts'
+import type { StraightWay } from '../ingest/straightWay.ts'
+import { matchesHash } from '../people/token.ts'
+import { isStoreAway } from '../store/database.ts'
+import { ProblemError, sendProblem, storeAway } from './problemResponse.ts'
+
+const largestBody = 1024 * 1024
+
+/** Of a long list of refusals the first ones tell the story. */
+const mostRefusedListed = 100
+
+interface HttpDoorParts {
+  readonly registry: DeviceRegistry
+  readonly straightWay: StraightWay
+  readonly now: () => number
+  readonly log: Logger
+}
+
+/** Whether a request is for this door. */
+export const isForDoor = ({ url = '' }: IncomingMessage): boolean => url === '/in' || url.startsWith('/in?')
+
+/**
+ * The HTTP door for devices, `POST /in`. A plain handler that is asked before the people's application: a board sends
+ * every few seconds for years, and pays for nothing it does not use.
+ */
+export function httpDoor({ registry, straightWay, now, log }: HttpDoorParts): RequestListener {
+  return async (request, response) => {
+    const receivedAt = now()
+    try {
+      if (request.method !== 'POST') {
+        throw new ProblemError('method-not-allowed', `Send readings with POST, not ${request.method}.`, {}, { Allow: 'POST' })
+      }
+      const device = authenticate(request, registry)
+      const body = await readBody(request)
+      const outcome = await straightWay.receive(device, { mediaType: mediaType(request), body }, receivedAt)
+      if (outcome.kind === 'refused') {
+        throw new ProblemError(outcome.problem, outcome.detail, outcome.refused.length > 0 ? { refused: outcome.refused.slice(0, mostRefusedListed) } : {})
+      }
+      if (outcome.refused.length === 0) response.writeHead(204).end()
+      else sendPartlyStored(response, {
+        stored: outcome.stored,
+        refused: outcome.refused.slice(0, mostRefusedListed),
+        refusedTotal: outcome.refused.length,
+      })
+    } catch (error) {
+      if (response.headersSent || response.destroyed) return
+      sendProblem(response, asProblem(error, log))
+    }
+  }
+}
+
+function sendPartlyStored(response: ServerResponse, body: PartlyStored): void {
+  response.writeHead(200, { 'Content-Type': 'application/json' }).end(JSON.stringify(body))
+}
+
+function asProblem(error: unknown, log: Logger): ProblemError {
+  if (error instanceof ProblemError) return error
+  if (error instanceof Overloaded) {
+    return new ProblemError('overloaded', 'More arrives than can be stored just now, so nothing of this was. Send it again in a few seconds.', {}, { 'Retry-After': '5' })
+  }
+  if (isStoreAway(error)) {
+    log.warn({ err: error }, 'a message was turned away: the database is away')
+    return storeAway()
+  }
+  log.error({ err: error }, 'a message could not be handled')
+  return new ProblemError('internal', 'The server failed to handle this message; its log says why. Nothing of it was stored.')
+}
+
+const mediaType = ({ headers }: IncomingMessage): string =>
+  (headers['content-type'] ?? '').split(';', 1)[0]?.trim().toLowerCase() || 'application/json'
+
+/** Who sends? `Authorization: Bearer <address>.<secret>`, or Basic with the address as user name. */
+function authenticate({ headers }: IncomingMessage, registry: DeviceRegistry): RegisteredDevice {
+  const credential = credentialOf(headers.authorization ?? '')
+  if (!credential) {
+    const detail = headers.authorization
+      ? 'The Authorization header cannot be read; send "Authorization: Bearer <address>.<secret>".'
+      : 'The request has no Authorization header; send "Authorization: Bearer <address>.<secret>".'
+    throw new ProblemError('no-credential', detail, {}, challenge)
+  }
+  const device = registry.get(credential.address)
+  if (!device) {
+    throw new ProblemError('unknown-device', `No device has the address "${credential.address.slice(0, 60)}" here; check its spelling, and whether the device was deleted.`, {}, challenge)
+  }
+  if (!matchesHash(credential.secret, device.secretHash)) {
+    throw new ProblemError('wrong-secret', `The secret is not the one of "${device.address}"; if it is lost, give the device a new one on its page.`, {}, challenge)
+  }
+  return device
+}
+
+const challenge = { 'WWW-Authenticate': 'Bearer realm="devices"' }
+
+function credentialOf(authorization: string): Credential | undefined {
+  const space = authorization.indexOf(' ')
+  const scheme = authorization.slice(0, space).toLowerCase()
+  const rest = authorization.slice(space + 1).trim()
+  if (scheme === 'bearer') return readCredential(rest)
+  if (scheme !== 'basic') return undefined
+  const [address, ...secret] = Buffer.from(rest, 'base64').toString('utf8').split(':')
+  return address && secret.length > 0 ? { address, secret: secret.join(':') } : undefined
+}
+
+/** Reads the whole body as UTF-8, as long as it stays within bounds. */
+function readBody(request: IncomingMessage): Promise<string> {
+  return new Promise((resolve, reject) => {
+    const chunks: Buffer[] = []
+    let size = 0
+    request.on('data', (chunk: Buffer) => {
+      size += chunk.length
+      if (size <= largestBody) return chunks.push(chunk)
+      // What still comes is read and dropped, so that the sender gets to hear why.
+      request.removeAllListeners('data').resume()
+      reject(new ProblemError('too-large', `The body is larger than ${largestBody / 1024} KiB; send a backlog in several requests.`))
+    })
+    request.on('end', () => {
+      const bytes = chunks.length === 1 ? (chunks[0] as Buffer) : Buffer.concat(chunks)
+      resolve(bytes.toString('utf8'))
+    })
+    request.on('error', reject)
+  })
+}

@@ -1,0 +1,136 @@
+import { arrivalsToLearnFrom, type DeviceSignal, learnCadence, signalName, type UnknownField } from '@jaunty-sparrow/core'
+import { eq, sql } from 'drizzle-orm'
+import { groupBy } from 'lodash-es'
+import type { Database } from '../store/database.ts'
+import { device, kit, signal, signalDefinition } from '../store/schema.ts'
+
+/** A device as the doors know it: who it is, how it proves it, and where its fields go. */
+export interface RegisteredDevice {
+  readonly id: number
+  readonly kitId: number
+  readonly address: string
+  readonly secretHash: Buffer
+  readonly statedCadence: number | null
+  readonly signals: ReadonlyMap<string, DeviceSignal>
+  /** Instants of its last messages, epoch ms, oldest first. */
+  readonly arrivals: number[]
+}
+
+/** A board that makes up field names must not fill the database with signals nobody asked for. */
+const mostSuggestions = 40
+
+/** All devices in memory, so that a message is understood without asking the database. */
+export class DeviceRegistry {
+  readonly #database: Database
+  readonly #devices = new Map<string, RegisteredDevice>()
+  /** One suggestion at a time for each kit, so that two messages at once do not outrun the limit. */
+  readonly #suggesting = new Map<number, Promise<unknown>>()
+
+  constructor(database: Database) {
+    this.#database = database
+  }
+
+  get(address: string): RegisteredDevice | undefined {
+    return this.#devices.get(address)
+  }
+
+  all(): IterableIterator<RegisteredDevice> {
+    return this.#devices.values()
+  }
+
+  /** Reads devices anew: all of them, or those of one kit. */
+  async load(kitId?: number): Promise<void> {
+    const rows = await this.#database
+      .select({ device, cadenceSeconds: kit.cadenceSeconds })
+      .from(device)
+      .innerJoin(kit, eq(kit.id, device.kitId))
+      .where(kitId === undefined ? undefined : eq(device.kitId, kitId))
+    const definitions = await this.#database
+      .select({ id: signal.id, deviceId: signal.deviceId, definition: signalDefinition })
+      .from(signal)
+      .innerJoin(signalDefinition, eq(signalDefinition.id, signal.definitionId))
+      .where(kitId === undefined ? undefined : eq(signalDefinition.kitId, kitId))
+    const byDevice = groupBy(definitions, (row) => row.deviceId)
+    for (const row of rows) {
+      const signals = (byDevice[row.device.id] ?? []).map(({ id, definition }): [string, DeviceSignal] => {
+        const { rangeLow, rangeHigh, ...rest } = definition
+        return [definition.field, { signal: id, definition: { ...rest, range: { low: rangeLow, high: rangeHigh } } }]
+      })
+      this.#devices.set(row.device.address, {
+        id: row.device.id,
+        kitId: row.device.kitId,
+        address: row.device.address,
+        secretHash: row.device.secretHash,
+        statedCadence: row.cadenceSeconds,
+        signals: new Map(signals),
+        arrivals: this.#devices.get(row.device.address)?.arrivals ?? [],
+      })
+    }
+  }
+
+  /** From now on the doors do not know this device any more. */
+  forget(address: string): void {
+    this.#devices.delete(address)
+  }
+
+  /** Remembers that a device spoke, to learn its cadence from. */
+  arrived({ arrivals }: RegisteredDevice, at: number): void {
+    arrivals.push(at)
+    if (arrivals.length > arrivalsToLearnFrom) arrivals.shift()
+  }
+
+  cadence({ statedCadence, arrivals }: RegisteredDevice): { seconds: number; source: 'stated' | 'learned' } | null {
+    if (statedCadence !== null) return { seconds: statedCadence, source: 'stated' }
+    const seconds = learnCadence(arrivals)
+    return seconds === null ? null : { seconds, source: 'learned' }
+  }
+
+  /**
+   * Makes suggested signals of fields nobody has described, as far as the limit allows.
+   * @returns the device as it is known afterwards
+   */
+  async suggest(known: RegisteredDevice, fields: readonly UnknownField[]): Promise<RegisteredDevice> {
+    const before = this.#suggesting.get(known.kitId) ?? Promise.resolve()
+    const turn = before.catch(() => undefined).then(() => this.#suggest(known.address, fields))
+    this.#suggesting.set(known.kitId, turn)
+    try {
+      await turn
+    } finally {
+      if (this.#suggesting.get(known.kitId) === turn) this.#suggesting.delete(known.kitId)
+    }
+    return this.#devices.get(known.address) ?? known
+  }
+
+  async #suggest(address: string, fields: readonly UnknownField[]): Promise<void> {
+    const current = this.#devices.get(address)
+    if (!current) return
+    const waiting = [...current.signals.values()].filter((s) => s.definition.state === 'suggested').length
+    const fresh = fields.filter(({ pointer }) => !current.signals.has(pointer)).slice(0, mostSuggestions - waiting)
+    if (fresh.length === 0) return
+    await this.#database.transaction(async (tx) => {
+      await tx
+        .insert(signalDefinition)
+        .values(
+          fresh.map(({ pointer, kind }) => ({
+            kitId: current.kitId,
+            field: pointer,
+            name: signalName(pointer),
+            kind,
+            state: 'suggested' as const,
+          })),
+        )
+        .onConflictDoNothing()
+      await makeSignals(tx, current.kitId)
+    })
+    await this.load(current.kitId)
+  }
+}
+
+/** Gives every device of a kit its own signal for every definition of the kit. */
+export async function makeSignals(database: Pick<Database, 'execute'>, kitId: number): Promise<void> {
+  await database.execute(sql`
+    insert into ${signal} (device_id, definition_id)
+    select ${device.id}, ${signalDefinition.id} from ${device} join ${signalDefinition} using (kit_id)
+    where ${device.kitId} = ${kitId}
+    on conflict do nothing`)
+}

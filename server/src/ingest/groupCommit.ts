@@ -1,0 +1,80 @@
+import type { Reading } from '@jaunty-sparrow/core'
+
+/** More than this in one statement brings nothing and makes the next group wait. */
+const largestBatch = 5000
+
+/** What may wait in memory before senders are told to come back later. */
+const mostWaiting = 200_000
+
+/** Thrown when too much waits already; nothing of the message was kept. */
+export class Overloaded extends Error {}
+
+interface Waiting {
+  readonly readings: readonly Reading[]
+  readonly committed: () => void
+  readonly failed: (error: unknown) => void
+}
+
+/**
+ * Commits together what arrives together. While one group is being written the next one gathers, so the busier the
+ * doors, the larger the groups; each sender hears back after its own readings are durable, never before.
+ */
+export class GroupCommit {
+  readonly #write: (readings: readonly Reading[]) => Promise<void>
+  #waiting: Waiting[] = []
+  #waitingReadings = 0
+  #writing: Promise<void> | undefined
+
+  /** @param write stores a batch durably, or throws with nothing stored */
+  constructor(write: (readings: readonly Reading[]) => Promise<void>) {
+    this.#write = write
+  }
+
+  /**
+   * Resolves when these readings are durable.
+   * @throws Overloaded when too much waits, or whatever the write threw
+   */
+  submit(readings: readonly Reading[]): Promise<void> {
+    if (this.#waitingReadings + readings.length > mostWaiting) {
+      return Promise.reject(new Overloaded('more readings are waiting to be stored than fit'))
+    }
+    return new Promise((committed, failed) => {
+      this.#waiting.push({ readings, committed, failed })
+      this.#waitingReadings += readings.length
+      this.#writing ??= this.#run()
+    })
+  }
+
+  /** Resolves when nothing waits any more. */
+  async settled(): Promise<void> {
+    while (this.#writing) await this.#writing
+  }
+
+  async #run(): Promise<void> {
+    // Let what came in with the same turn of the event loop join the first group.
+    await new Promise((next) => setImmediate(next))
+    while (this.#waiting.length > 0) {
+      const group = this.#take()
+      try {
+        await this.#write(group.flatMap(({ readings }) => readings as Reading[]))
+        for (const { committed } of group) committed()
+      } catch (error) {
+        for (const { failed } of group) failed(error)
+      }
+    }
+    this.#writing = undefined
+  }
+
+  /** Takes whole messages up to the largest batch; a message that is larger by itself goes alone. */
+  #take(): Waiting[] {
+    let size = 0
+    let count = 0
+    for (const { readings } of this.#waiting) {
+      if (count > 0 && size + readings.length > largestBatch) break
+      size += readings.length
+      count++
+    }
+    this.#waitingReadings -= size
+    return this.#waiting.splice(0, count)
+  }
+}

@@ -1,0 +1,131 @@
+import { type LiveFrame, type LiveReading, readingsPerFrame } from '@jaunty-sparrow/contract'
+import type { Reading } from '@jaunty-sparrow/core'
+
+/** Where frames go: a WebSocket, or anything that behaves like one. */
+export interface FrameSink {
+  /** Bytes that were handed over and are not on the wire yet. */
+  readonly backlog: () => number
+  readonly send: (frame: string) => void
+}
+
+/** A client that is this far behind gets no more until it has caught up. */
+const slowClientBytes = 64 * 1024
+
+interface Pending {
+  readings: LiveReading[]
+  skipped: number
+}
+
+/** One page that looks at signals. What waits for it is bounded by what it subscribed to, however slow it is. */
+export class LiveClient {
+  readonly #sink: FrameSink
+  readonly #subscribed = new Set<number>()
+  readonly #pending = new Map<number, Pending>()
+  readonly #changed = new Set<'devices' | 'sites'>()
+
+  constructor(sink: FrameSink) {
+    this.#sink = sink
+  }
+
+  get subscriptions(): ReadonlySet<number> {
+    return this.#subscribed
+  }
+
+  subscribe(signals: readonly number[], latest: (signal: number) => Reading | undefined): void {
+    for (const signal of signals) this.#subscribed.add(signal)
+    const known = signals.flatMap((signal) => latest(signal) ?? [])
+    this.#send({
+      kind: 'snapshot',
+      signals: known.map((reading) => ({ signal: reading.signal, readings: [onTheWire(reading)], skipped: 0 })),
+    })
+  }
+
+  unsubscribe(signals: readonly number[]): void {
+    for (const signal of signals) {
+      this.#subscribed.delete(signal)
+      this.#pending.delete(signal)
+    }
+  }
+
+  add(reading: Reading): void {
+    if (!this.#subscribed.has(reading.signal)) return
+    let pending = this.#pending.get(reading.signal)
+    if (!pending) this.#pending.set(reading.signal, (pending = { readings: [], skipped: 0 }))
+    pending.readings.push(onTheWire(reading))
+    if (pending.readings.length > readingsPerFrame) {
+      pending.readings.shift()
+      pending.skipped++
+    }
+  }
+
+  changed(what: 'devices' | 'sites'): void {
+    this.#changed.add(what)
+  }
+
+  /** Sends what has gathered, unless the client is behind; then it keeps gathering, within bounds. */
+  flush(): void {
+    if (this.#pending.size === 0 && this.#changed.size === 0) return
+    if (this.#sink.backlog() > slowClientBytes) return
+    for (const what of this.#changed) this.#send({ kind: 'changed', what })
+    this.#changed.clear()
+    if (this.#pending.size === 0) return
+    const signals = [...this.#pending].map(([signal, { readings, skipped }]) => ({ signal, readings, skipped }))
+    this.#pending.clear()
+    this.#send({ kind: 'readings', signals })
+  }
+
+  #send(frame: LiveFrame): void {
+    this.#sink.send(JSON.stringify(frame))
+  }
+}
+
+const onTheWire = ({ at, receivedAt, value, quality }: Reading): LiveReading => [at, receivedAt, value, quality]
+
+/** Knows the latest reading of every signal, and tells the pages that look at it. */
+export class LiveHub {
+  readonly #latest = new Map<number, Reading>()
+  readonly #clients = new Set<LiveClient>()
+
+  latest = (signal: number): Reading | undefined => this.#latest.get(signal)
+
+  /** Takes readings into account as the latest without telling anyone: at the start, out of the store. */
+  load(readings: readonly Reading[]): void {
+    for (const reading of readings) this.#keepLatest(reading)
+  }
+
+  forget(signals: Iterable<number>): void {
+    for (const signal of signals) this.#latest.delete(signal)
+  }
+
+  readings(readings: readonly Reading[]): void {
+    for (const reading of readings) {
+      this.#keepLatest(reading)
+      for (const client of this.#clients) client.add(reading)
+    }
+  }
+
+  devicesChanged(): void {
+    for (const client of this.#clients) client.changed('devices')
+  }
+
+  sitesChanged(): void {
+    for (const client of this.#clients) client.changed('sites')
+  }
+
+  join(client: LiveClient): void {
+    this.#clients.add(client)
+  }
+
+  leave(client: LiveClient): void {
+    this.#clients.delete(client)
+  }
+
+  flush(): void {
+    for (const client of this.#clients) client.flush()
+  }
+
+  #keepLatest(reading: Reading): void {
+    const known = this.#latest.get(reading.signal)
+    if (!known || reading.at >= known.at) this.#latest.set(reading.signal, reading)
+  }
+}

@@ -1,0 +1,46 @@
+import { fileURLToPath } from 'node:url'
+import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres'
+import { migrate } from 'drizzle-orm/node-postgres/migrator'
+import pg from 'pg'
+import type { Logger } from 'pino'
+import * as schema from './schema.ts'
+
+export type Database = NodePgDatabase<typeof schema> & { $client: pg.Pool }
+
+/** Any number will do, as long as every server asks for the same one. */
+const migrationLock = 7_600_001
+
+/** Opens a pool that outlives restarts of PostgreSQL: broken connections are dropped and made anew on demand. */
+export function openDatabase(url: string, log: Logger): Database {
+  const pool = new pg.Pool({
+    connectionString: url,
+    max: 10,
+    connectionTimeoutMillis: 3000,
+    query_timeout: 30_000,
+    application_name: 'jaunty-sparrow',
+  })
+  pool.on('error', (error) => log.warn({ err: error }, 'a database connection broke'))
+  return drizzle(pool, { schema })
+}
+
+/** Brings the database to the current schema; servers that start together take turns. */
+export async function migrateDatabase(url: string): Promise<void> {
+  const client = new pg.Client({ connectionString: url })
+  await client.connect()
+  try {
+    await client.query('select pg_advisory_lock($1)', [migrationLock])
+    await migrate(drizzle(client), { migrationsFolder: fileURLToPath(new URL('../../migrations', import.meta.url)) })
+  } finally {
+    await client.end()
+  }
+}
+
+/** PostgreSQL's classes of errors that mean "not there just now": connection, shutdown, resources, and the net's own. */
+export function isStoreAway(error: unknown): boolean {
+  for (let cause = error; cause instanceof Error; cause = cause.cause) {
+    const code = 'code' in cause ? String(cause.code) : ''
+    if (/^(08|53|57P)/.test(code) || /^(ECONN|EPIPE|ETIMEDOUT|ENOTFOUND)/.test(code)) return true
+    if (/connection terminated|timeout exceeded when trying to connect|query read timeout|client was closed|not queryable/i.test(cause.message)) return true
+  }
+  return false
+}

@@ -1,0 +1,126 @@
+import { sql } from 'drizzle-orm'
+import {
+  customType,
+  doublePrecision,
+  index,
+  integer,
+  pgTable,
+  primaryKey,
+  smallint,
+  text,
+  timestamp,
+  unique,
+} from 'drizzle-orm/pg-core'
+
+const bytea = customType<{ data: Buffer }>({ dataType: () => 'bytea' })
+const instant = (name: string) => timestamp(name, { withTimezone: true, precision: 3 })
+const id = () => integer('id').primaryKey().generatedAlwaysAsIdentity()
+const createdAt = () => instant('created_at').notNull().default(sql`now()`)
+
+export const person = pgTable('person', {
+  id: id(),
+  name: text('name').notNull().unique(),
+  passwordHash: text('password_hash').notNull(),
+  role: text('role', { enum: ['viewer', 'owner'] }).notNull(),
+  createdAt: createdAt(),
+})
+
+export const session = pgTable(
+  'session',
+  {
+    tokenHash: bytea('token_hash').primaryKey(),
+    personId: integer('person_id')
+      .notNull()
+      .references(() => person.id, { onDelete: 'cascade' }),
+    csrfToken: text('csrf_token').notNull(),
+    expiresAt: instant('expires_at').notNull(),
+    createdAt: createdAt(),
+  },
+  (table) => [index('session_expires_at').on(table.expiresAt)],
+)
+
+export const signInLink = pgTable('sign_in_link', {
+  tokenHash: bytea('token_hash').primaryKey(),
+  personId: integer('person_id')
+    .notNull()
+    .references(() => person.id, { onDelete: 'cascade' }),
+  expiresAt: instant('expires_at').notNull(),
+})
+
+export const site = pgTable('site', {
+  id: id(),
+  name: text('name').notNull().unique(),
+  timeZone: text('time_zone').notNull(),
+  createdAt: createdAt(),
+})
+
+/** `name` is null for the own kit of a one-off device. */
+export const kit = pgTable('kit', {
+  id: id(),
+  name: text('name').unique(),
+  cadenceSeconds: doublePrecision('cadence_seconds'),
+  createdAt: createdAt(),
+})
+
+export const signalDefinition = pgTable(
+  'signal_definition',
+  {
+    id: id(),
+    kitId: integer('kit_id')
+      .notNull()
+      .references(() => kit.id, { onDelete: 'cascade' }),
+    field: text('field').notNull(),
+    name: text('name').notNull(),
+    kind: text('kind', { enum: ['number', 'switch'] }).notNull(),
+    state: text('state', { enum: ['suggested', 'accepted', 'ignored'] }).notNull(),
+    unit: text('unit'),
+    rangeLow: doublePrecision('range_low'),
+    rangeHigh: doublePrecision('range_high'),
+    createdAt: createdAt(),
+  },
+  (table) => [unique('signal_definition_kit_field').on(table.kitId, table.field)],
+)
+
+export const device = pgTable('device', {
+  id: id(),
+  siteId: integer('site_id')
+    .notNull()
+    .references(() => site.id),
+  kitId: integer('kit_id')
+    .notNull()
+    .references(() => kit.id),
+  name: text('name').notNull(),
+  address: text('address').notNull().unique(),
+  secretHash: bytea('secret_hash').notNull(),
+  createdAt: createdAt(),
+})
+
+export const signal = pgTable(
+  'signal',
+  {
+    id: id(),
+    deviceId: integer('device_id')
+      .notNull()
+      .references(() => device.id, { onDelete: 'cascade' }),
+    definitionId: integer('definition_id')
+      .notNull()
+      .references(() => signalDefinition.id, { onDelete: 'cascade' }),
+  },
+  (table) => [unique('signal_device_definition').on(table.deviceId, table.definitionId)],
+)
+
+/**
+ * One value of one signal at one instant. Partitioned by month of `at`, which the migration states by hand. There is no
+ * foreign key to `signal`: checking it would cost every reading, and deleting a device removes its readings itself.
+ */
+export const reading = pgTable(
+  'reading',
+  {
+    signalId: integer('signal_id').notNull(),
+    quality: smallint('quality').notNull(),
+    at: instant('at').notNull(),
+    receivedAt: instant('received_at').notNull(),
+    value: doublePrecision('value').notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.signalId, table.at] })],
+)
