@@ -1,7 +1,7 @@
 // A private PostgreSQL 15 cluster: made, started, taken up again and stopped.
 import { spawnSync } from 'node:child_process'
 import { createHash, randomBytes } from 'node:crypto'
-import { chownSync, existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs'
+import { existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs'
 import { createServer } from 'node:net'
 import { dirname, join } from 'node:path'
 import { SetUpError } from './prepare.mjs'
@@ -63,18 +63,14 @@ function initialize(data, passwordFile) {
   rmSync(making, { recursive: true, force: true })
   rmSync(data, { recursive: true, force: true })
   mkdirSync(making, { mode: 0o700 })
-  if (isRoot) {
-    const uid = Number(spawnSync('id', ['-u', 'postgres']).stdout)
-    const gid = Number(spawnSync('id', ['-g', 'postgres']).stdout)
-    chownSync(making, uid, gid)
-  }
   const password = randomBytes(24).toString('hex')
   writeFileSync(passwordFile, password, { mode: 0o600 })
-  const result = postgres(
-    'initdb',
-    ['-D', making, '-U', 'sparrow', '--auth=scram-sha-256', '--pwfile=/dev/stdin', '-E', 'UTF8', '--locale=C.UTF-8', '--no-instructions'],
-    password,
-  )
+  const passwordForInit = `${making}-password`
+  writeFileSync(passwordForInit, password, { mode: 0o600 })
+  if (isRoot) spawnSync('chown', ['postgres:', making, passwordForInit])
+  const settings = ['-U', 'sparrow', '--auth=scram-sha-256', '-E', 'UTF8', '--locale=C.UTF-8', '--no-instructions']
+  const result = postgres('initdb', ['-D', making, `--pwfile=${passwordForInit}`, ...settings])
+  rmSync(passwordForInit)
   if (result.status !== 0) throw new SetUpError(`PostgreSQL could not make its cluster:\n${result.stdout}${result.stderr}`)
   renameSync(making, data)
 }
@@ -94,12 +90,12 @@ function runningPort(data) {
   return Number(readFileSync(join(data, 'postmaster.pid'), 'utf8').split('\n')[3])
 }
 
-function postgres(program, args, input) {
+function postgres(program, args) {
   const command = [join(bin, program), ...args]
   const [first, ...rest] = isRoot ? ['runuser', '-u', 'postgres', '--', ...command] : command
   // The server inherits what it is started with: not our pipes, which would then never close.
   const stdio = program === 'pg_ctl' ? ['ignore', 'ignore', 'ignore'] : 'pipe'
-  const result = spawnSync(first, rest, { cwd: '/', encoding: 'utf8', stdio, ...(input && { input }) })
+  const result = spawnSync(first, rest, { cwd: '/', encoding: 'utf8', stdio })
   return { status: result.status, stdout: result.stdout ?? '', stderr: result.stderr ?? '' }
 }
 

@@ -28,7 +28,7 @@ export function bindPeople({ binder, database, sessions, now }: PeopleParts): vo
     return { state: 'signed-in', person: someone, csrfToken }
   }
 
-  binder.bind(routes.getSession, async ({ session }) => {
+  binder.bind(routes.getSession, async ({ session }): Promise<Session> => {
     if (session) return { state: 'signed-in', person: session.person, csrfToken: session.csrfToken }
     const [anyone] = await database.select({ id: person.id }).from(person).limit(1)
     return anyone ? { state: 'signed-out' } : { state: 'first-run' }

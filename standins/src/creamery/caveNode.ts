@@ -1,0 +1,71 @@
+import { drift, seedOf } from '../noise.ts'
+import { dayAngle, rounded, wander } from './signalCourse.ts'
+import type { KitDescription, StandIn } from './standIn.ts'
+import { day, hour, isWithin, minute, second, swell } from './story.ts'
+
+/** Both caves are watched by the same kind of node: one kit, so a change to it reaches both. */
+const caveKit: KitDescription = {
+  name: 'Cave node',
+  cadenceSeconds: 30,
+  signals: [
+    { field: '/temperature', name: 'Temperature', kind: 'number', unit: 'Cel', rangeLow: -20, rangeHigh: 60 },
+    { field: '/humidity', name: 'Humidity', kind: 'number', unit: '%', rangeLow: 0, rangeHigh: 100 },
+    { field: '/co2', name: 'CO₂', kind: 'number', unit: '[ppm]', rangeLow: 0, rangeHigh: 10000 },
+    { field: '/nh3', name: 'Ammonia', kind: 'number', unit: '[ppm]', rangeLow: 0, rangeHigh: 100 },
+  ],
+}
+
+interface Cave {
+  readonly name: string
+  readonly address: string
+  readonly temperature: number
+  readonly humidity: number
+  readonly doorLeftOpen: boolean
+  readonly probeDrifts: boolean
+}
+
+function caveNode({ name, address, temperature, humidity, doorLeftOpen, probeDrifts }: Cave): StandIn {
+  const seed = seedOf(address)
+  return {
+    name,
+    address,
+    kit: caveKit,
+    period: 30 * second,
+    historyPeriod: minute,
+    message: (at, story) => {
+      const door = doorLeftOpen ? swell(at, story.openDoor, 2 * hour, 3 * hour) : 0
+      const steam = Math.max(...story.washDowns.map((wash) => swell(at, wash, 6 * minute, 25 * minute)))
+      const work = Math.max(0, Math.sin(dayAngle(at) - 1.6))
+      const driftDays = probeDrifts ? Math.max(0, at - story.humidityDriftFrom) / day : 0
+      const fogging = drift(seed + 5, at, 18 * minute)
+      return {
+        temperature: rounded(temperature + door * 2.8 + steam * 1.9 + wander(seed, at, 0.25, 0.08, 0.02), 2),
+        humidity: rounded(
+          Math.min(100, humidity - door * 17 + steam * 6 + fogging * 1.4 + driftDays * 0.35 + wander(seed + 30, at, 1, 0.3, 0.1)),
+          1,
+        ),
+        co2: rounded(820 - door * 310 + work * 260 + wander(seed + 60, at, 90, 25, 6), 0),
+        nh3: rounded(Math.max(0, 3.4 - door * 2 + wander(seed + 90, at, 0.7, 0.2, 0.05)), 2),
+      }
+    },
+    isSilent: (at, story) => isWithin(at, story.powerCut),
+  }
+}
+
+export const cave1 = caveNode({
+  name: 'Cave 1, soft rinds',
+  address: 'cave-1',
+  temperature: 11.6,
+  humidity: 93,
+  doorLeftOpen: true,
+  probeDrifts: false,
+})
+
+export const cave2 = caveNode({
+  name: 'Cave 2, hard wheels',
+  address: 'cave-2',
+  temperature: 12.8,
+  humidity: 84,
+  doorLeftOpen: false,
+  probeDrifts: true,
+})

@@ -1,0 +1,10 @@
+import { cave1, cave2 } from './caveNode.ts'
+import { milkVat } from './milkVat.ts'
+import type { StandIn } from './standIn.ts'
+import { weatherMast } from './weatherMast.ts'
+
+/** Brackenfold Creamery, a small dairy that was made up for this. */
+export const creamery: { readonly site: { name: string; timeZone: string }; readonly devices: readonly StandIn[] } = {
+  site: { name: 'Brackenfold Creamery', timeZone: 'Europe/London' },
+  devices: [milkVat, cave1, cave2, weatherMast],
+}

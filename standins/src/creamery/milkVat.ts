@@ -1,0 +1,53 @@
+import { drift, roll, seedOf } from '../noise.ts'
+import { rounded, wander } from './signalCourse.ts'
+import type { StandIn } from './standIn.ts'
+import { day, hour, minute, second } from './story.ts'
+
+const seed = seedOf('milk vat')
+
+/** Twice a day milk comes in warm, is held at ripening warmth, then cooled: 32 °C for three hours, 6 °C otherwise. */
+function vatTemperature(at: number): number {
+  const inHalfDay = at % (day / 2)
+  const warm = 32
+  const cold = 6
+  if (inHalfDay < hour) return cold + (warm - cold) * (1 - Math.exp(-inHalfDay / (15 * minute)))
+  if (inHalfDay < 4 * hour) return warm
+  return cold + (warm - cold) * Math.exp(-(inHalfDay - 4 * hour) / (50 * minute))
+}
+
+function isStirring(at: number): boolean {
+  return at % (day / 2) < 4.5 * hour || at % (20 * minute) < 4 * minute
+}
+
+/** The milk vat: three probes on one bus, the stirrer and the lid. The lowest probe is a noisy one. */
+export const milkVat: StandIn = {
+  name: 'Milk vat',
+  address: 'milk-vat',
+  kit: {
+    name: 'Vat node',
+    cadenceSeconds: 2,
+    signals: [
+      { field: '/probes/top', name: 'Milk, top', kind: 'number', unit: 'Cel', rangeLow: -10, rangeHigh: 110 },
+      { field: '/probes/middle', name: 'Milk, middle', kind: 'number', unit: 'Cel', rangeLow: -10, rangeHigh: 110 },
+      { field: '/probes/bottom', name: 'Milk, bottom', kind: 'number', unit: 'Cel', rangeLow: -10, rangeHigh: 110 },
+      { field: '/stirrer', name: 'Stirrer', kind: 'number', unit: '%', rangeLow: 0, rangeHigh: 100 },
+      { field: '/lid', name: 'Lid open', kind: 'switch', unit: null },
+    ],
+  },
+  period: 2 * second,
+  historyPeriod: minute,
+  message: (at) => {
+    const milk = vatTemperature(at)
+    const layers = isStirring(at) ? 0.15 : 0.9
+    const noisy = roll(seed + 9, at / second) * 0.6 + (roll(seed + 10, at / (2 * second)) > 0.97 ? 3 : 0)
+    return {
+      probes: {
+        top: rounded(milk + layers + wander(seed, at, 0.4, 0.15, 0.03), 2),
+        middle: rounded(milk + wander(seed + 20, at, 0.4, 0.12, 0.03), 2),
+        bottom: rounded(milk - layers + wander(seed + 40, at, 0.4, 0.12, 0.03) + noisy, 2),
+      },
+      stirrer: isStirring(at) ? rounded(62 + drift(seed + 60, at, 40 * second) * 3, 0) : 0,
+      lid: at % (6 * hour) < 4 * minute,
+    }
+  },
+}

@@ -1,0 +1,20 @@
+import type { StandIn } from './creamery/standIn.ts'
+import { hour, type Story } from './creamery/story.ts'
+
+/** One message of the past, with the time it was measured at. */
+export type PastMessage = Readonly<Record<string, unknown>> & { readonly t: number }
+
+/**
+ * What a device said between two instants: sparsely first, and for the last hour as often as it speaks when it runs.
+ * @param from epoch ms, not included
+ * @param to epoch ms, not included
+ */
+export function* pastMessages(device: StandIn, story: Story, from: number, to: number): Generator<PastMessage> {
+  const closeUp = to - hour
+  let at = Math.ceil((from + 1) / device.historyPeriod) * device.historyPeriod
+  while (at < to) {
+    if (!device.isSilent?.(at, story)) yield { ...device.message(at, story), t: at }
+    const step = at >= closeUp ? device.period : device.historyPeriod
+    at = Math.floor(at / step) * step + step
+  }
+}

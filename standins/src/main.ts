@@ -1,0 +1,40 @@
+import { routes } from '@jaunty-sparrow/contract'
+import { backfill } from './backfill.ts'
+import { DeviceClient, PersonClient } from './client.ts'
+import { creamery } from './creamery/index.ts'
+import { tellStory } from './creamery/story.ts'
+import { perform } from './perform.ts'
+import { settle } from './settle.ts'
+
+const { SPARROW_URL: origin, SPARROW_HOME: home } = process.env
+if (!origin || !home) throw new Error('SPARROW_URL and SPARROW_HOME must say which server to talk to and where to remember.')
+
+const person = new PersonClient(origin)
+const memory = await settle(person, home, Date.now())
+const story = tellStory(memory.origin)
+const devices = await person.call(routes.listDevices)
+const cast = creamery.devices.flatMap((standIn) => {
+  const device = devices.find(({ address }) => address === standIn.address)
+  const secret = memory.secrets[standIn.address]
+  return device && secret ? [{ standIn, device, client: new DeviceClient(origin, standIn.address, secret) }] : []
+})
+
+let shown = -1
+await backfill(cast, story, Date.now(), (share) => {
+  const percent = Math.floor(share * 100)
+  if (percent === shown) return
+  shown = percent
+  // On a terminal the line counts up in place; in a log each tenth is enough.
+  if (process.stdout.isTTY) process.stdout.write(`\rLoading the history of ${creamery.site.name}: ${percent} % ${percent === 100 ? '\n' : ''}`)
+  else if (percent % 10 === 0) console.log(`Loading the history of ${creamery.site.name}: ${percent} %`)
+})
+const stops = cast.map(({ standIn, client }) => perform(standIn, client, story, Date.now))
+
+const { token } = await person.call(routes.createSignInLink)
+process.send?.({ signInUrl: `${origin}/sign-in/link#${token}` })
+
+const stop = () => {
+  for (const end of stops) end()
+  process.exit(0)
+}
+for (const event of ['SIGTERM', 'SIGINT', 'disconnect']) process.on(event, stop)

@@ -1,0 +1,39 @@
+import { randomBytes } from 'node:crypto'
+import { routes } from '@jaunty-sparrow/contract'
+import { type PersonClient, Refused } from './client.ts'
+import { creamery } from './creamery/index.ts'
+import { type Memory, recall, remember } from './memory.ts'
+
+const owner = 'Moira Fenn'
+
+/**
+ * Signs in, and describes the creamery where it is not there yet. An interrupted first start is finished by the next.
+ * @throws when the database belongs to somebody else
+ */
+export async function settle(person: PersonClient, home: string, now: number): Promise<Memory> {
+  let memory = await recall(home)
+  const session = await person.call(routes.getSession)
+  if (session.state === 'first-run') {
+    memory = { password: randomBytes(18).toString('base64url'), origin: now, secrets: {} }
+    await remember(home, memory)
+    await person.call(routes.createOwner, { name: owner, password: memory.password })
+  } else if (memory) {
+    await person.call(routes.signIn, { name: owner, password: memory.password })
+  }
+  if (!memory) throw new Refused(409, 'This database has an owner already and is not the demo’s own; give the demo an empty one.')
+
+  const sites = await person.call(routes.listSites)
+  const site = sites.find(({ name }) => name === creamery.site.name) ?? (await person.call(routes.createSite, creamery.site))
+  const devices = await person.call(routes.listDevices)
+  const kits = new Map(devices.map(({ kit }) => [kit.name, kit.id]))
+  for (const { name, address, kit } of creamery.devices) {
+    // A device whose secret was remembered and that is gone was deleted by its owner, and stays so.
+    if (memory.secrets[address]) continue
+    const kitId = kits.get(kit.name) ?? (await person.call(routes.createKit, { ...kit, signals: [...kit.signals] })).id
+    kits.set(kit.name, kitId)
+    const { secret } = await person.call(routes.createDevice, { name, address, siteId: site.id, kitId })
+    memory = { ...memory, secrets: { ...memory.secrets, [address]: secret } }
+    await remember(home, memory)
+  }
+  return memory
+}
