@@ -27,7 +27,11 @@ const SignalReadings = Type.Object({
 
 /** What the server says over `/live`. */
 export const LiveFrame = Type.Union([
-  Type.Object({ kind: Type.Literal('snapshot'), signals: Type.Array(SignalReadings) }),
+  Type.Object({
+    kind: Type.Literal('snapshot'),
+    now: Type.Integer({ description: 'The clock of the server, epoch milliseconds; ages are told by it.' }),
+    signals: Type.Array(SignalReadings),
+  }),
   Type.Object({ kind: Type.Literal('readings'), signals: Type.Array(SignalReadings) }),
   Type.Object({
     kind: Type.Literal('changed'),

@@ -52,7 +52,7 @@ export async function startServer(config: Config, { webRoot, now }: Surroundings
   })
   const straightWay = new StraightWay(registry, commit, hub)
   const sessions = new SessionKeeper(database, now)
-  const live = new LiveSocketServer(hub, sessions)
+  const live = new LiveSocketServer(hub, sessions, now)
 
   const door = httpDoor({ registry, straightWay, now, log })
   const application = createApplication({ database, registry, commit, store, hub, sessions, log, now, webRoot })

@@ -31,11 +31,13 @@ export class LiveClient {
     return this.#subscribed
   }
 
-  subscribe(signals: readonly number[], latest: (signal: number) => Reading | undefined): void {
+  /** @param now epoch ms, told to the page so that it can tell ages */
+  subscribe(signals: readonly number[], latest: (signal: number) => Reading | undefined, now: number): void {
     for (const signal of signals) this.#subscribed.add(signal)
     const known = signals.flatMap((signal) => latest(signal) ?? [])
     this.#send({
       kind: 'snapshot',
+      now,
       signals: known.map((reading) => ({ signal: reading.signal, readings: [onTheWire(reading)], skipped: 0 })),
     })
   }

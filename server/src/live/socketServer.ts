@@ -23,12 +23,14 @@ interface Connection {
 export class LiveSocketServer {
   readonly #hub: LiveHub
   readonly #sessions: SessionKeeper
+  readonly #now: () => number
   readonly #server = new WebSocketServer({ noServer: true, maxPayload: 64 * 1024, perMessageDeflate: false })
   readonly #connections = new Set<Connection>()
   readonly #timers: NodeJS.Timeout[]
 
-  constructor(hub: LiveHub, sessions: SessionKeeper) {
+  constructor(hub: LiveHub, sessions: SessionKeeper, now: () => number) {
     this.#hub = hub
+    this.#now = now
     this.#sessions = sessions
     this.#timers = [setInterval(() => hub.flush(), flushInterval), setInterval(() => this.#ping(), pingInterval)]
     sessions.onEnded((tokenHash) => this.#end(tokenHash))
@@ -75,7 +77,7 @@ export class LiveSocketServer {
       if (request.unsubscribe) client.unsubscribe(request.unsubscribe)
       if (request.subscribe) {
         if (client.subscriptions.size + request.subscribe.length > mostSubscriptions) return socket.close(1008, 'too many subscriptions')
-        client.subscribe(request.subscribe, this.#hub.latest)
+        client.subscribe(request.subscribe, this.#hub.latest, this.#now())
       }
     })
   }

@@ -1,0 +1,154 @@
+import {
+  type BodyOf,
+  type Device,
+  type LiveFrame,
+  type ParamsOf,
+  type ResponseOf,
+  type Route,
+  routes,
+  type Trace,
+} from '@jaunty-sparrow/contract'
+import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react'
+import { live } from '../live/connection.ts'
+import { serverNow } from '../time/clock.ts'
+import { applyFrameToDevices, applyFrameToTraces } from './liveCache.ts'
+
+/** How far back the traces on the screen reach, ms. */
+export const traceSpan = 3_600_000
+
+let csrfToken = ''
+
+/** The session's token against forged requests; it is told by the session itself and lives in memory only. */
+export const rememberCsrfToken = (token: string): void => {
+  csrfToken = token
+}
+
+const baseQuery = fetchBaseQuery({
+  baseUrl: '/',
+  prepareHeaders: (headers) => headers.set('X-CSRF-Token', csrfToken),
+  validateStatus: (response) => response.ok,
+  responseHandler: async (response) => {
+    const text = await response.text()
+    return text === '' ? null : JSON.parse(text)
+  },
+})
+
+type Params<R extends Route> = ParamsOf<R> extends undefined ? Record<string, never> : ParamsOf<R>
+
+/** Turns a route of the contract into a request. */
+function request<R extends Route>(route: R, params: Partial<Params<R>> = {}, body?: BodyOf<R>) {
+  const url = route.path.slice(1).replaceAll(/\{(\w+)\}/g, (_, name: string) => encodeURIComponent(String((params as Record<string, unknown>)[name])))
+  return { url, method: route.method.toUpperCase(), ...(body !== undefined && { body }) }
+}
+
+type Changing<R extends Route> = Params<R> & { readonly body: BodyOf<R> }
+
+export interface TraceRequest {
+  readonly signals: readonly number[]
+  readonly columns: number
+}
+
+export const api = createApi({
+  baseQuery,
+  tagTypes: ['Session', 'Sites', 'Devices', 'Traces'],
+  endpoints: (build) => ({
+    session: build.query<ResponseOf<typeof routes.getSession>, void>({
+      query: () => request(routes.getSession),
+      providesTags: ['Session'],
+    }),
+    createOwner: build.mutation<ResponseOf<typeof routes.createOwner>, BodyOf<typeof routes.createOwner>>({
+      query: (body) => request(routes.createOwner, {}, body),
+      invalidatesTags: ['Session'],
+    }),
+    signIn: build.mutation<ResponseOf<typeof routes.signIn>, BodyOf<typeof routes.signIn>>({
+      query: (body) => request(routes.signIn, {}, body),
+      invalidatesTags: ['Session'],
+    }),
+    signInByLink: build.mutation<ResponseOf<typeof routes.signInByLink>, BodyOf<typeof routes.signInByLink>>({
+      query: (body) => request(routes.signInByLink, {}, body),
+      invalidatesTags: ['Session'],
+    }),
+    signOut: build.mutation<void, void>({ query: () => request(routes.signOut), invalidatesTags: ['Session'] }),
+    sites: build.query<ResponseOf<typeof routes.listSites>, void>({
+      query: () => request(routes.listSites),
+      providesTags: ['Sites'],
+    }),
+    createSite: build.mutation<ResponseOf<typeof routes.createSite>, BodyOf<typeof routes.createSite>>({
+      query: (body) => request(routes.createSite, {}, body),
+      invalidatesTags: ['Sites'],
+    }),
+    changeSite: build.mutation<ResponseOf<typeof routes.changeSite>, Changing<typeof routes.changeSite>>({
+      query: ({ body, ...params }) => request(routes.changeSite, params, body),
+      invalidatesTags: ['Sites'],
+    }),
+    deleteSite: build.mutation<void, ParamsOf<typeof routes.deleteSite>>({
+      query: (params) => request(routes.deleteSite, params),
+      invalidatesTags: ['Sites'],
+    }),
+    devices: build.query<Device[], void>({
+      query: () => request(routes.listDevices),
+      providesTags: ['Devices'],
+      keepUnusedDataFor: 0,
+      async onCacheEntryAdded(_, { cacheDataLoaded, cacheEntryRemoved, updateCachedData, getCacheEntry, dispatch }) {
+        const stop = live.onFrame((frame) => {
+          if (frame.kind === 'changed') {
+            dispatch(api.util.invalidateTags([frame.what === 'devices' ? 'Devices' : 'Sites']))
+          } else if (getCacheEntry().data) updateCachedData((devices) => applyFrameToDevices(devices, frame))
+        })
+        await cacheDataLoaded.catch(() => undefined)
+        await cacheEntryRemoved
+        stop()
+      },
+    }),
+    createDevice: build.mutation<ResponseOf<typeof routes.createDevice>, BodyOf<typeof routes.createDevice>>({
+      query: (body) => request(routes.createDevice, {}, body),
+      invalidatesTags: ['Devices'],
+    }),
+    changeDevice: build.mutation<void, Changing<typeof routes.changeDevice>>({
+      query: ({ body, ...params }) => request(routes.changeDevice, params, body),
+      invalidatesTags: ['Devices'],
+    }),
+    deviceLoss: build.query<ResponseOf<typeof routes.getDeviceLoss>, ParamsOf<typeof routes.getDeviceLoss>>({
+      query: (params) => request(routes.getDeviceLoss, params),
+      keepUnusedDataFor: 0,
+    }),
+    deleteDevice: build.mutation<void, ParamsOf<typeof routes.deleteDevice>>({
+      query: (params) => request(routes.deleteDevice, params),
+      invalidatesTags: ['Devices'],
+    }),
+    replaceSecret: build.mutation<ResponseOf<typeof routes.replaceSecret>, ParamsOf<typeof routes.replaceSecret>>({
+      query: (params) => request(routes.replaceSecret, params),
+    }),
+    changeSignalDefinition: build.mutation<void, Changing<typeof routes.changeSignalDefinition>>({
+      query: ({ body, ...params }) => request(routes.changeSignalDefinition, params, body),
+      invalidatesTags: ['Devices'],
+    }),
+    /** The last hour of signals; it grows with what comes in as long as somebody looks. */
+    traces: build.query<Trace[], TraceRequest>({
+      query: ({ signals, columns }) => {
+        const to = Math.ceil(serverNow() / 1000) * 1000 + 60_000
+        const search = new URLSearchParams({ signals: signals.join(), from: String(to - 60_000 - traceSpan), to: String(to), columns: String(columns) })
+        return { url: `api/traces?${search}` }
+      },
+      providesTags: ['Traces'],
+      keepUnusedDataFor: 0,
+      async onCacheEntryAdded({ signals }, { cacheDataLoaded, cacheEntryRemoved, updateCachedData }) {
+        // What comes in while the trace is being fetched is held back and applied on top of it.
+        let waiting: LiveFrame[] | undefined = []
+        const apply = (frame: LiveFrame) => {
+          if (waiting) waiting.push(frame)
+          else updateCachedData((traces) => applyFrameToTraces(traces, frame, serverNow() - traceSpan))
+        }
+        const stop = live.onFrame(apply)
+        const release = live.want(signals)
+        await cacheDataLoaded.catch(() => undefined)
+        const held = waiting
+        waiting = undefined
+        held.forEach(apply)
+        await cacheEntryRemoved
+        stop()
+        release()
+      },
+    }),
+  }),
+})

@@ -1,0 +1,133 @@
+import type { Device } from '@jaunty-sparrow/contract'
+import { useState } from 'react'
+import { Link, useParams } from 'react-router'
+import { useDevicesQuery, useSessionQuery, useSitesQuery, useTracesQuery } from '../api/hooks.ts'
+import { problemText } from '../api/problemText.ts'
+import { Button, buttonLook } from '../design/Button.tsx'
+import { Notice } from '../design/Notice.tsx'
+import { Skeleton } from '../design/Skeleton.tsx'
+import { SignalTrack } from '../signals/SignalTrack.tsx'
+import { useAppSelector } from '../store.ts'
+import { DeleteSheet } from './DeleteSheet.tsx'
+import { NewSecretSheet } from './NewSecretSheet.tsx'
+import { Presence } from './Presence.tsx'
+import { RenameSheet } from './RenameSheet.tsx'
+import { SecretCard } from './SecretCard.tsx'
+import { SuggestedSignals } from './SuggestedSignals.tsx'
+
+/** One device: what it says now, its last hour, and what can be done with it. */
+export function DevicePage() {
+  const { address } = useParams()
+  const { data: devices, error } = useDevicesQuery()
+  const device = devices?.find((candidate) => candidate.address === address)
+  if (device) return <DeviceView key={device.id} device={device} />
+  if (error) return <Notice tone="trouble" title={problemText(error)} />
+  if (!devices) {
+    return (
+      <div role="status" className="grid gap-4">
+        <span className="sr-only">Loading the device</span>
+        <Skeleton className="h-9 w-72" />
+        <Skeleton className="h-40" />
+        <Skeleton className="h-40" />
+      </div>
+    )
+  }
+  return (
+    <div className="grid justify-items-start gap-4 py-10">
+      <h1 className="text-3xl">No device has the address “{address}”</h1>
+      <p className="text-ink-soft">It may have been deleted, or the link may have a slip in it.</p>
+      <Link to="/" className={buttonLook('strong')}>
+        To all devices
+      </Link>
+    </div>
+  )
+}
+
+type OpenSheet = 'rename' | 'secret' | 'delete' | undefined
+
+function DeviceView({ device }: { device: Device }) {
+  const secret = useAppSelector(({ freshSecrets }) => freshSecrets[device.address])
+  const { data: sites } = useSitesQuery()
+  const { data: session } = useSessionQuery()
+  const [sheet, setSheet] = useState<OpenSheet>()
+  const site = sites?.find(({ id }) => id === device.siteId)
+  const canChange = session?.state === 'signed-in' && session.person.role === 'owner'
+  const close = () => setSheet(undefined)
+  return (
+    <div className="grid gap-6">
+      <header className="grid gap-2">
+        <div className="flex flex-wrap items-center gap-x-4 gap-y-2">
+          <h1 className="text-3xl">{device.name}</h1>
+          <Presence device={device} />
+        </div>
+        <div className="flex flex-wrap items-center gap-x-4 gap-y-2 text-sm text-ink-soft">
+          <p className="flex-1">
+            {site?.name} · address <code className="font-mono text-[0.8125rem] text-ink">{device.address}</code>
+            {device.cadence && ` · speaks every ${describeCadence(device.cadence.seconds)}`}
+          </p>
+          {canChange && (
+            <div className="-mx-2 flex flex-wrap gap-1">
+              <Button weight="quiet" onClick={() => setSheet('rename')}>
+                Rename
+              </Button>
+              <Button weight="quiet" onClick={() => setSheet('secret')}>
+                New secret
+              </Button>
+              <Button weight="quiet" onClick={() => setSheet('delete')}>
+                Delete
+              </Button>
+            </div>
+          )}
+        </div>
+      </header>
+      {secret && <SecretCard device={device} secret={secret} />}
+      <SuggestedSignals device={device} canChange={canChange} />
+      <Signals device={device} timeZone={site?.timeZone ?? 'UTC'} canChange={canChange} />
+      {sheet === 'rename' && <RenameSheet device={device} onClose={close} />}
+      {sheet === 'secret' && <NewSecretSheet device={device} onClose={close} />}
+      {sheet === 'delete' && <DeleteSheet device={device} onClose={close} />}
+    </div>
+  )
+}
+
+/** As wide as the widest chart, so that no pixel goes without what happened in it. */
+const columns = 900
+
+function Signals({ device, timeZone, canChange }: { device: Device; timeZone: string; canChange: boolean }) {
+  const accepted = device.signals.filter(({ state }) => state === 'accepted')
+  const ids = accepted.map(({ id }) => id)
+  const { data: traces, error } = useTracesQuery({ signals: ids, columns }, { skip: ids.length === 0 })
+  if (device.signals.length === 0) {
+    return (
+      <section className="grid gap-2 rounded-lg border border-dashed border-rule-strong p-6">
+        <h2 className="text-lg">Waiting for its first message</h2>
+        <p className="max-w-prose text-ink-soft">
+          As soon as the device sends something, its fields appear here with their values. No page needs to be loaded again.
+        </p>
+      </section>
+    )
+  }
+  if (accepted.length === 0) return null
+  return (
+    <section aria-label="Signals" className="grid">
+      <p className="flex justify-between pb-2 text-sm text-ink-soft">
+        <span>Now</span>
+        <span>The last hour, {timeZone.replaceAll('_', ' ')} time</span>
+      </p>
+      {error && <Notice tone="trouble" title={problemText(error)} />}
+      {accepted.map((signal) => (
+        <SignalTrack
+          key={signal.id}
+          device={device}
+          signal={signal}
+          trace={traces?.find((trace) => trace.signal === signal.id)}
+          timeZone={timeZone}
+          canChange={canChange}
+        />
+      ))}
+    </section>
+  )
+}
+
+const describeCadence = (seconds: number): string =>
+  seconds < 120 ? `${Math.round(seconds * 10) / 10} s` : seconds < 7200 ? `${Math.round(seconds / 60)} min` : `${Math.round(seconds / 3600)} h`

@@ -1,0 +1,116 @@
+import { addressFromName, addressPattern, longestAddress } from '@jaunty-sparrow/core'
+import { useState } from 'react'
+import { Link, useNavigate, useSearchParams } from 'react-router'
+import { useCreateDeviceMutation, useDevicesQuery, useSitesQuery } from '../api/hooks.ts'
+import { problemText } from '../api/problemText.ts'
+import { Button, buttonLook } from '../design/Button.tsx'
+import { ChoiceField, TextField } from '../design/Field.tsx'
+import { Notice } from '../design/Notice.tsx'
+import { SiteSheet } from '../sites/SiteSheet.tsx'
+import { useAppDispatch } from '../store.ts'
+import { secretTold } from './freshSecretSlice.ts'
+
+const newSite = 'new'
+
+/** Names a device and gives it an address; everything else follows from what it sends. */
+export function NewDevice() {
+  const [search] = useSearchParams()
+  const { data: sites } = useSitesQuery()
+  const { data: devices = [] } = useDevicesQuery()
+  const [name, setName] = useState('')
+  const [ownAddress, setOwnAddress] = useState<string>()
+  const [chosenSite, setChosenSite] = useState(search.get('site') ?? undefined)
+  const [addingSite, setAddingSite] = useState(false)
+  const [create, { error, isLoading }] = useCreateDeviceMutation()
+  const dispatch = useAppDispatch()
+  const navigate = useNavigate()
+
+  const taken = new Set(devices.map(({ address }) => address))
+  const address = ownAddress ?? freeAddress(name, taken)
+  const problem = addressProblem(address, taken)
+  const site = sites?.find(({ id }) => String(id) === chosenSite) ?? sites?.[0]
+
+  const submit = async () => {
+    if (!site || problem) return
+    const { device, secret } = await create({ name, address, siteId: site.id }).unwrap()
+    dispatch(secretTold({ address: device.address, secret }))
+    await navigate(`/devices/${device.address}`)
+  }
+  return (
+    <div className="grid max-w-xl gap-6">
+      <header className="grid gap-1">
+        <h1 className="text-3xl">A new device</h1>
+        <p className="text-ink-soft">Give it a name. Its signals need no describing: they are suggested from what it sends.</p>
+      </header>
+      <form
+        className="grid gap-5"
+        onSubmit={(event) => {
+          event.preventDefault()
+          submit().catch(() => undefined)
+        }}
+      >
+        <TextField
+          label="Name"
+          placeholder="Brine tank"
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+          required
+          maxLength={80}
+          // biome-ignore lint/a11y/noAutofocus: the page was opened to type this name
+          autoFocus
+        />
+        <TextField
+          label="Address"
+          hint="What firmware, topics and links call it. It stays the same when the name changes."
+          error={name === '' && ownAddress === undefined ? undefined : problem}
+          value={address}
+          onChange={(event) => setOwnAddress(event.target.value)}
+          required
+          maxLength={longestAddress}
+          spellCheck={false}
+          autoCapitalize="none"
+          className="font-mono"
+        />
+        <ChoiceField
+          label="Site"
+          value={site ? String(site.id) : ''}
+          onChange={({ target }) => (target.value === newSite ? setAddingSite(true) : setChosenSite(target.value))}
+          required
+        >
+          {!site && <option value="">Choose or add one</option>}
+          {sites?.map(({ id, name: siteName }) => (
+            <option key={id} value={id}>
+              {siteName}
+            </option>
+          ))}
+          <option value={newSite}>Another site …</option>
+        </ChoiceField>
+        {error && <Notice tone="trouble" title={problemText(error)} />}
+        <div className="flex gap-2">
+          <Button type="submit" weight="strong" disabled={isLoading || problem !== undefined || !site}>
+            Create the device
+          </Button>
+          <Link to="/" className={buttonLook('quiet')}>
+            Cancel
+          </Link>
+        </div>
+      </form>
+      {addingSite && <SiteSheet onClose={() => setAddingSite(false)} onCreated={({ id }) => setChosenSite(String(id))} />}
+    </div>
+  )
+}
+
+/** An address made from the name, with a number behind it when another device has it already. */
+function freeAddress(name: string, taken: ReadonlySet<string>): string {
+  const base = addressFromName(name) || (name === '' ? '' : 'device')
+  let address = base
+  for (let number = 2; taken.has(address); number++) address = `${base.slice(0, longestAddress - 4)}-${number}`
+  return address
+}
+
+function addressProblem(address: string, taken: ReadonlySet<string>): string | undefined {
+  if (address === '') return 'Give the device a name, or type an address.'
+  if (!new RegExp(addressPattern).test(address)) return 'Use lower-case letters, digits and single hyphens between them, like brine-tank.'
+  if (taken.has(address)) return `Another device has the address ${address}; an address belongs to one device only.`
+  return undefined
+}

@@ -1,0 +1,16 @@
+import { StrictMode } from 'react'
+import { createRoot } from 'react-dom/client'
+import { Provider } from 'react-redux'
+import { App } from './App.tsx'
+import './design/tokens.css'
+import { store } from './store.ts'
+
+const root = document.getElementById('root')
+if (!root) throw new Error('the page has no place for the application')
+createRoot(root).render(
+  <StrictMode>
+    <Provider store={store}>
+      <App />
+    </Provider>
+  </StrictMode>,
+)

@@ -1,0 +1,21 @@
+import { WifiOff } from 'lucide-react'
+import { useNow } from '../time/clock.ts'
+import { useAppSelector } from '../store.ts'
+
+/** Says plainly that the page is not live, since when, and that it is being taken care of. */
+export function OfflineBanner() {
+  const live = useAppSelector((state) => state.live)
+  useNow()
+  if (live.state !== 'lost') return null
+  const seconds = Math.max(0, Math.ceil((live.nextTryAt - Date.now()) / 1000))
+  const since = new Date(live.since).toLocaleTimeString()
+  return (
+    <div role="status" className="flex items-center gap-3 border-b border-trouble bg-trouble-wash px-4 py-2.5 text-sm lg:px-8">
+      <WifiOff aria-hidden="true" className="size-4 shrink-0 text-trouble" />
+      <p>
+        <strong>Not live since {since}.</strong> Values stand still until the server answers again;{' '}
+        {seconds > 0 ? `trying in ${seconds} s.` : 'trying now.'}
+      </p>
+    </div>
+  )
+}

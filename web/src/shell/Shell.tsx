@@ -1,0 +1,54 @@
+import { useEffect } from 'react'
+import { Link, Outlet, useLocation } from 'react-router'
+import { useDevicesQuery } from '../api/hooks.ts'
+import { Sparrow } from '../design/Sparrow.tsx'
+import { live } from '../live/connection.ts'
+import { LiveMark } from './LiveMark.tsx'
+import { OfflineBanner } from './OfflineBanner.tsx'
+import { PersonMenu } from './PersonMenu.tsx'
+import { Spine } from './Spine.tsx'
+
+/** The frame around every page for people who are signed in. It holds the line to the server open. */
+export function Shell() {
+  const { pathname } = useLocation()
+  const { data: devices } = useDevicesQuery()
+  useEffect(() => {
+    live.open()
+    return () => live.close()
+  }, [])
+  const watched = devices?.flatMap(({ signals }) => signals.map(({ id }) => id)).join() ?? ''
+  useEffect(() => (watched === '' ? undefined : live.want(watched.split(',').map(Number))), [watched])
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another page starts at its top
+  useEffect(() => window.scrollTo(0, 0), [pathname])
+  return (
+    <div className="lg:grid lg:grid-cols-[15.5rem_1fr]">
+      <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-3">
+        Skip to the page
+      </a>
+      <aside className="sticky top-0 hidden h-dvh grid-rows-[auto_1fr] border-r border-rule lg:grid">
+        <Brand className="px-5 py-5" />
+        <Spine />
+      </aside>
+      <div className="flex min-h-dvh min-w-0 flex-col">
+        <header className="sticky top-0 z-30 flex min-h-14 items-center gap-3 border-b border-rule bg-paper px-4 lg:px-8">
+          <Brand className="lg:hidden" />
+          <span className="flex-1 lg:hidden" />
+          <LiveMark />
+          <span className="hidden flex-1 lg:block" />
+          <PersonMenu />
+        </header>
+        <OfflineBanner />
+        <main id="main" className="mx-auto w-full max-w-6xl flex-1 px-4 py-6 lg:px-8 lg:py-8">
+          <Outlet />
+        </main>
+      </div>
+    </div>
+  )
+}
+
+const Brand = ({ className = '' }: { className?: string }) => (
+  <Link to="/" aria-label="Jaunty Sparrow, all sites" className={`inline-flex items-center gap-2 ${className}`}>
+    <Sparrow className="size-7 text-chestnut" />
+    <span className="font-display text-lg leading-none font-semibold tracking-tight max-[26rem]:sr-only">Jaunty Sparrow</span>
+  </Link>
+)
