@@ -3,7 +3,10 @@ const only = (from, allowed) => ({
   name: `${from}-depends-on-${allowed.length ? allowed.join('-and-') : 'nothing-of-ours'}`,
   severity: 'error',
   from: { path: `^${from}/` },
-  to: { path: '^(core|contract|server|web|standins|e2e|bench)/', pathNot: `^(${[from, ...allowed].join('|')})/` },
+  to: {
+    path: '^(core|contract|server|web|standins|e2e|bench)/',
+    pathNot: `^(${[from, ...allowed].join('|')})/`,
+  },
 })
 
 module.exports = {
@@ -28,6 +31,10 @@ module.exports = {
     doNotFollow: { path: 'node_modules' },
     tsConfig: { fileName: 'tsconfig.base.json' },
     tsPreCompilationDeps: true,
-    enhancedResolveOptions: { exportsFields: ['exports'], conditionNames: ['import', 'default'], extensions: ['.ts', '.tsx', '.js', '.mjs'] },
+    enhancedResolveOptions: {
+      exportsFields: ['exports'],
+      conditionNames: ['import', 'default'],
+      extensions: ['.ts', '.tsx', '.js', '.mjs'],
+    },
   },
 }

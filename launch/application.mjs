@@ -22,7 +22,9 @@ export class Application {
     const file = join(home, 'running')
     const release = tryLock(file)
     if (!release) {
-      throw new SetUpError(`This is running already, as process ${lockHolder(file)}. Stop that first, or set SPARROW_HOME to another folder.`)
+      throw new SetUpError(
+        `This is running already, as process ${lockHolder(file)}. Stop that first, or set SPARROW_HOME to another folder.`,
+      )
     }
     this.#atEnd.push(release)
   }

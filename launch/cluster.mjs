@@ -26,7 +26,8 @@ export async function startCluster(folder) {
     const candidate = await freePort()
     const result = start(data, log, candidate)
     if (result.status === 0) port = candidate
-    else if (attempt === 3) throw new SetUpError(`PostgreSQL did not start; its log is ${log}\n${result.stdout}${result.stderr}`)
+    else if (attempt === 3)
+      throw new SetUpError(`PostgreSQL did not start; its log is ${log}\n${result.stdout}${result.stderr}`)
   }
   return {
     data,
@@ -51,7 +52,10 @@ function dataFolder(folder) {
   if (!isRoot) return join(folder, 'postgres')
   const reachable = spawnSync('runuser', ['-u', 'postgres', '--', 'test', '-x', folder]).status === 0
   if (reachable) return join(folder, 'postgres')
-  const elsewhere = join('/var/lib/postgresql', `jaunty-sparrow-${createHash('sha256').update(folder).digest('hex').slice(0, 12)}`)
+  const elsewhere = join(
+    '/var/lib/postgresql',
+    `jaunty-sparrow-${createHash('sha256').update(folder).digest('hex').slice(0, 12)}`,
+  )
   console.log(`The user postgres cannot reach ${folder}, so the database lives in ${elsewhere}.`)
   mkdirSync(elsewhere, { recursive: true })
   return join(elsewhere, 'postgres')
@@ -68,10 +72,19 @@ function initialize(data, passwordFile) {
   const passwordForInit = `${making}-password`
   writeFileSync(passwordForInit, password, { mode: 0o600 })
   if (isRoot) spawnSync('chown', ['postgres:', making, passwordForInit])
-  const settings = ['-U', 'sparrow', '--auth=scram-sha-256', '-E', 'UTF8', '--locale=C.UTF-8', '--no-instructions']
+  const settings = [
+    '-U',
+    'sparrow',
+    '--auth=scram-sha-256',
+    '-E',
+    'UTF8',
+    '--locale=C.UTF-8',
+    '--no-instructions',
+  ]
   const result = postgres('initdb', ['-D', making, `--pwfile=${passwordForInit}`, ...settings])
   rmSync(passwordForInit)
-  if (result.status !== 0) throw new SetUpError(`PostgreSQL could not make its cluster:\n${result.stdout}${result.stderr}`)
+  if (result.status !== 0)
+    throw new SetUpError(`PostgreSQL could not make its cluster:\n${result.stdout}${result.stderr}`)
   renameSync(making, data)
 }
 

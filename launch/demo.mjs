@@ -10,7 +10,10 @@ await main(async () => {
   const databaseUrl = await application.database(home)
   const server = { DATABASE_URL: databaseUrl, LOG_LEVEL: process.env.LOG_LEVEL ?? 'warn' }
   const { url } = await application.program('server/src/main.ts', server)
-  const { signInUrl } = await application.program('standins/src/main.ts', { SPARROW_URL: url, SPARROW_HOME: home })
+  const { signInUrl } = await application.program('standins/src/main.ts', {
+    SPARROW_URL: url,
+    SPARROW_HOME: home,
+  })
   console.log(`\nJaunty Sparrow is at ${url}`)
   console.log(`Sign in, once and within a day, with: ${signInUrl}`)
   console.log('Stop with Ctrl-C.')

@@ -31,11 +31,21 @@ async function installDebianPackages(names) {
   const apt = existsSync('/usr/bin/apt-get')
   const sudo = process.getuid() !== 0
   if (!apt || (sudo && spawnSync('sudo', ['-n', 'true']).status !== 0)) {
-    throw new SetUpError(`${names.join(' and ')} missing. Install with: sudo apt-get install -y ${names.join(' ')}`)
+    throw new SetUpError(
+      `${names.join(' and ')} missing. Install with: sudo apt-get install -y ${names.join(' ')}`,
+    )
   }
   console.log(`Installing ${names.join(' and ')} …`)
   const install = async (...args) => {
-    const command = ['env', 'DEBIAN_FRONTEND=noninteractive', 'apt-get', '-q', '-o', 'DPkg::Lock::Timeout=600', ...args]
+    const command = [
+      'env',
+      'DEBIAN_FRONTEND=noninteractive',
+      'apt-get',
+      '-q',
+      '-o',
+      'DPkg::Lock::Timeout=600',
+      ...args,
+    ]
     await run(sudo ? ['sudo', '-n', ...command] : command)
   }
   await install('update')
@@ -43,7 +53,9 @@ async function installDebianPackages(names) {
 }
 
 async function installNodePackages() {
-  const wanted = createHash('sha256').update(readFileSync(join(root, 'package-lock.json'))).digest('hex')
+  const wanted = createHash('sha256')
+    .update(readFileSync(join(root, 'package-lock.json')))
+    .digest('hex')
   const stamp = join(root, 'node_modules', '.installed')
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted) return
   console.log('Installing node packages …')
@@ -54,7 +66,16 @@ async function installNodePackages() {
 
 async function buildWeb() {
   const built = join(root, 'web', 'dist', 'index.html')
-  const newest = Math.max(...['web/src', 'web/index.html', 'web/vite.config.ts', 'core/src', 'contract/src', 'package-lock.json'].map(newestChange))
+  const newest = Math.max(
+    ...[
+      'web/src',
+      'web/index.html',
+      'web/vite.config.ts',
+      'core/src',
+      'contract/src',
+      'package-lock.json',
+    ].map(newestChange),
+  )
   if (existsSync(built) && statSync(built).mtimeMs > newest) return
   console.log('Building the pages …')
   await run(['npm', 'run', 'build', '--silent'])

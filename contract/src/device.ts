@@ -7,7 +7,8 @@ const DeviceName = Type.String({ minLength: 1, maxLength: 80, pattern: '\\S' })
 const Address = Type.String({
   pattern: addressPattern,
   maxLength: longestAddress,
-  description: 'Lower-case letters, digits and single hyphens. Firmware and links use it; it does not change with the name.',
+  description:
+    'Lower-case letters, digits and single hyphens. Firmware and links use it; it does not change with the name.',
 })
 
 export const Cadence = Type.Object({
@@ -22,7 +23,9 @@ export const Device = Type.Object({
   siteId: Type.Integer(),
   kit: Type.Object({
     id: Type.Integer(),
-    name: Type.Union([Type.String(), Type.Null()], { description: 'Null for the own kit of a one-off device.' }),
+    name: Type.Union([Type.String(), Type.Null()], {
+      description: 'Null for the own kit of a one-off device.',
+    }),
   }),
   cadence: Type.Union([Cadence, Type.Null()]),
   lastSeenAt: Type.Union([Type.Integer(), Type.Null()]),

@@ -22,7 +22,9 @@ export type LiveRequest = Static<typeof LiveRequest>
 const SignalReadings = Type.Object({
   signal: Type.Integer(),
   readings: Type.Array(LiveReading),
-  skipped: Type.Integer({ description: 'Readings left out of this frame; they are stored, ask for the trace to see them.' }),
+  skipped: Type.Integer({
+    description: 'Readings left out of this frame; they are stored, ask for the trace to see them.',
+  }),
 })
 
 /** What the server says over `/live`. */

@@ -7,8 +7,7 @@ import { routes } from './routes.ts'
 export function openApiDocument(): object {
   const paths: Record<string, Record<string, object>> = {}
   for (const [operationId, route] of Object.entries<Route>(routes)) {
-    const path = (paths[route.path] ??= {})
-    path[route.method] = describe(operationId, route)
+    paths[route.path] = { ...paths[route.path], [route.method]: describe(operationId, route) }
   }
   return {
     openapi: '3.1.0',
@@ -33,7 +32,9 @@ function describe(operationId: string, route: Route): object {
     description: `Needs the role: ${route.role}.`,
     security: route.role === 'anyone' ? [] : [{ session: [] }],
     parameters: [...parameters('path', route.params), ...parameters('query', route.query)],
-    ...(route.body && { requestBody: { required: true, content: { 'application/json': { schema: route.body } } } }),
+    ...(route.body && {
+      requestBody: { required: true, content: { 'application/json': { schema: route.body } } },
+    }),
     responses: {
       [route.status]: {
         description: 'Done',

@@ -16,7 +16,9 @@ export const Session = Type.Union([
   Type.Object({
     state: Type.Literal('signed-in'),
     person: Person,
-    csrfToken: Type.String({ description: 'To be sent back as X-CSRF-Token with every request that changes something.' }),
+    csrfToken: Type.String({
+      description: 'To be sent back as X-CSRF-Token with every request that changes something.',
+    }),
   }),
 ])
 export type Session = Static<typeof Session>
@@ -60,7 +62,10 @@ export const signInByLink = defineRoute({
   path: '/api/session/link',
   summary: 'Sign in with the token of a one-time link',
   role: 'anyone',
-  body: Type.Object({ token: Type.String({ minLength: 1, maxLength: 200 }) }, { additionalProperties: false }),
+  body: Type.Object(
+    { token: Type.String({ minLength: 1, maxLength: 200 }) },
+    { additionalProperties: false },
+  ),
   response: SignedIn,
   status: 201,
 })

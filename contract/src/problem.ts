@@ -28,7 +28,9 @@ export type Problem = Static<typeof Problem>
 export const PartlyStored = Type.Object({
   stored: Type.Integer({ description: 'How many readings were stored.' }),
   refused: Type.Array(Refused),
-  refusedTotal: Type.Integer({ description: 'How many fields were refused; the list names the first hundred.' }),
+  refusedTotal: Type.Integer({
+    description: 'How many fields were refused; the list names the first hundred.',
+  }),
 })
 export type PartlyStored = Static<typeof PartlyStored>
 

@@ -18,11 +18,14 @@ export interface Route {
   readonly status: number
 }
 
-type Shape<R extends Route, K extends 'params' | 'query' | 'body'> = R[K] extends TSchema ? Static<R[K]> : undefined
+type Shape<R extends Route, K extends 'params' | 'query' | 'body'> = R[K] extends TSchema
+  ? Static<R[K]>
+  : undefined
 
 export type ParamsOf<R extends Route> = Shape<R, 'params'>
 export type QueryOf<R extends Route> = Shape<R, 'query'>
 export type BodyOf<R extends Route> = Shape<R, 'body'>
+// biome-ignore lint/suspicious/noConfusingVoidType: it stands in the return type of a handler that has nothing to say
 export type ResponseOf<R extends Route> = R['response'] extends TSchema ? Static<R['response']> : void
 
 /** Keeps the literal types of a route, so that handlers and clients know its shapes. */

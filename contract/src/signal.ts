@@ -49,7 +49,8 @@ export type NewSignalDefinition = Static<typeof NewSignalDefinition>
 export const changeSignalDefinition = defineRoute({
   method: 'patch',
   path: '/api/signal-definitions/{definitionId}',
-  summary: 'Accept or ignore a suggested signal, rename it, give it its unit; reaches every device of the kit',
+  summary:
+    'Accept or ignore a suggested signal, rename it, give it its unit; reaches every device of the kit',
   role: 'owner',
   params: Type.Object({ definitionId: Type.Integer() }),
   body: Type.Partial(
@@ -66,7 +67,8 @@ export const changeSignalDefinition = defineRoute({
 export const Trace = Type.Object({
   signal: Type.Integer(),
   points: Type.Array(Type.Tuple([Type.Integer(), Type.Number()]), {
-    description: 'Instants in epoch milliseconds with their values, thinned to what the asked number of pixels can show.',
+    description:
+      'Instants in epoch milliseconds with their values, thinned to what the asked number of pixels can show.',
   }),
 })
 export type Trace = Static<typeof Trace>
@@ -77,10 +79,17 @@ export const getTraces = defineRoute({
   summary: 'The course of signals over at most a day, as it is drawn',
   role: 'viewer',
   query: Type.Object({
-    signals: Type.String({ pattern: '^\\d{1,9}(,\\d{1,9}){0,99}$', description: 'Numbers of up to 100 signals, with commas.' }),
+    signals: Type.String({
+      pattern: '^\\d{1,9}(,\\d{1,9}){0,99}$',
+      description: 'Numbers of up to 100 signals, with commas.',
+    }),
     from: Type.Integer({ description: 'Epoch milliseconds.' }),
     to: Type.Integer({ description: 'Epoch milliseconds.' }),
-    columns: Type.Integer({ minimum: 10, maximum: 4000, description: 'Pixel columns the trace is drawn on.' }),
+    columns: Type.Integer({
+      minimum: 10,
+      maximum: 4000,
+      description: 'Pixel columns the trace is drawn on.',
+    }),
   }),
   response: Type.Array(Trace),
   status: 200,

@@ -7,7 +7,12 @@ export type TracePoint = readonly [at: number, value: number]
  * @param points in order of time
  * @param columns pixel columns that the span from..to is drawn on
  */
-export function decimate(points: readonly TracePoint[], from: number, to: number, columns: number): TracePoint[] {
+export function decimate(
+  points: readonly TracePoint[],
+  from: number,
+  to: number,
+  columns: number,
+): TracePoint[] {
   if (points.length <= columns * 4) return [...points]
   const kept: TracePoint[] = []
   const columnOf = ([at]: TracePoint): number => Math.floor(((at - from) / (to - from)) * columns)

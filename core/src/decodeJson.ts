@@ -71,7 +71,8 @@ function decodeRecord(record: Record<string, unknown>): FieldRecord | DecodeFail
 }
 
 function rawValue(value: unknown): RawValue {
-  if (typeof value === 'string' && value.startsWith(marker)) return { notANumber: value.slice(1) } satisfies NotANumber
+  if (typeof value === 'string' && value.startsWith(marker))
+    return { notANumber: value.slice(1) } satisfies NotANumber
   return value as string | number | boolean | null
 }
 

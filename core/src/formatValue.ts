@@ -1,15 +1,36 @@
 import type { SignalKind } from './signal.ts'
 
+/** As many decimals as tell something at this magnitude: tenths, and hundredths below ten. */
+const decimalsAt = (magnitude: number): number => (magnitude >= 10 ? 1 : 2)
+
 /**
- * Writes a signal's value for the eye: three to five figures, the same number of decimals as long as the magnitude stays,
- * so that a live number does not dance.
+ * Finds how finely a signal is resolved: the decimals its values really use. A stirrer at 0 or 62 % needs none, and a
+ * live number keeps its decimals even when the last one happens to be zero.
  */
-export function formatValue(value: number, kind: SignalKind): string {
+export function resolutionOf(values: Iterable<number>): number {
+  let decimals = 0
+  for (const value of values) {
+    const most = decimalsAt(Math.abs(value))
+    while (decimals < most && Math.abs(value * 10 ** decimals - Math.round(value * 10 ** decimals)) > 1e-6)
+      decimals++
+    if (decimals === 2) break
+  }
+  return decimals
+}
+
+/**
+ * Writes a signal's value for the eye.
+ * @param decimals how finely the signal is resolved, see `resolutionOf`
+ */
+export function formatValue(
+  value: number,
+  kind: SignalKind,
+  decimals: number = resolutionOf([value]),
+): string {
   if (kind === 'switch') return value === 0 ? 'off' : 'on'
   const magnitude = Math.abs(value)
-  const decimals = magnitude >= 100 && Number.isInteger(value) ? 0 : magnitude >= 1000 ? 0 : magnitude >= 10 ? 1 : 2
   if (magnitude >= 1e7 || (magnitude > 0 && magnitude < 0.005)) return value.toExponential(2)
-  const [whole = '', fraction] = value.toFixed(decimals).split('.')
+  const [whole = '', fraction] = value.toFixed(Math.min(decimals, decimalsAt(magnitude))).split('.')
   // Thousands are set apart by a thin space (ISO 80000-1), which is right in every country.
   const grouped = whole.replace(/\B(?=(\d{3})+$)/g, '\u202f')
   return fraction === undefined ? grouped : `${grouped}.${fraction}`

@@ -19,7 +19,9 @@ export function parseInstant(raw: RawValue): number | { readonly problem: string
     if (isValid(date)) return date.getTime()
   }
   if (typeof raw === 'string' && isValid(parseISO(raw))) {
-    return { problem: `the time "t" is ${quoteRaw(raw)}, which has no time zone: end it with Z or an offset like +01:00` }
+    return {
+      problem: `the time "t" is ${quoteRaw(raw)}, which has no time zone: end it with Z or an offset like +01:00`,
+    }
   }
   return {
     problem: `the time "t" is ${quoteRaw(raw)}: send ISO 8601 with a zone (2026-05-01T12:00:00Z), or epoch seconds or milliseconds as a number`,

@@ -77,8 +77,12 @@ function mapField(
   if (!target) {
     const value = convert(field.value, typeof field.value === 'boolean' ? 'switch' : 'number')
     return typeof value === 'object'
-      ? { problem: `no signal is read from the field "${fieldLabel(field.pointer)}", and none can be suggested: ${value.problem}` }
-      : { problem: `no signal is read from the field "${fieldLabel(field.pointer)}", and this device already has as many suggested signals as it may: accept or ignore some first` }
+      ? {
+          problem: `no signal is read from the field "${fieldLabel(field.pointer)}", and none can be suggested: ${value.problem}`,
+        }
+      : {
+          problem: `no signal is read from the field "${fieldLabel(field.pointer)}", and this device already has as many suggested signals as it may: accept or ignore some first`,
+        }
   }
   // What a person chose to ignore is let pass whatever it holds.
   if (target.definition.state === 'ignored') return { target, value: 0 }

@@ -2,4 +2,5 @@ import { lowerCase, upperFirst } from 'lodash-es'
 import { fieldLabel } from './field.ts'
 
 /** Makes a signal's name out of its field: `/probes/vatTop` becomes "Probes vat top". */
-export const signalName = (pointer: string): string => upperFirst(lowerCase(fieldLabel(pointer))) || fieldLabel(pointer)
+export const signalName = (pointer: string): string =>
+  upperFirst(lowerCase(fieldLabel(pointer))) || fieldLabel(pointer)

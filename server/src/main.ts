@@ -12,9 +12,11 @@ try {
   })
   // Whoever started this process waits for the address.
   process.send?.({ url: server.url })
-  let stopping: Promise<void> | undefined
+  let stopping = false
   const stop = () => {
-    stopping ??= server.close().then(() => process.exit(0))
+    if (stopping) return
+    stopping = true
+    void server.close().then(() => process.exit(0))
   }
   for (const event of ['SIGTERM', 'SIGINT', 'disconnect']) process.on(event, stop)
 } catch (error) {

@@ -39,7 +39,9 @@ export async function startServer(config: Config, { webRoot, now }: Surroundings
   const partitions = new Partitions(database.$client)
   await partitions.prepare(now())
   const preparing = setInterval(() => {
-    partitions.prepare(now()).catch((error: unknown) => log.warn({ err: error }, 'partitions could not be made ahead'))
+    partitions
+      .prepare(now())
+      .catch((error: unknown) => log.warn({ err: error }, 'partitions could not be made ahead'))
   }, sixHours)
 
   const hub = new LiveHub()
@@ -55,8 +57,20 @@ export async function startServer(config: Config, { webRoot, now }: Surroundings
   const live = new LiveSocketServer(hub, sessions, now)
 
   const door = httpDoor({ registry, straightWay, now, log })
-  const application = createApplication({ database, registry, commit, store, hub, sessions, log, now, webRoot })
-  const server = createServer((request, response) => (isForDoor(request) ? door(request, response) : application(request, response)))
+  const application = createApplication({
+    database,
+    registry,
+    commit,
+    store,
+    hub,
+    sessions,
+    log,
+    now,
+    webRoot,
+  })
+  const server = createServer((request, response) =>
+    isForDoor(request) ? door(request, response) : application(request, response),
+  )
   server.on('upgrade', (request, socket, head) => {
     if (request.url === '/live') void live.upgrade(request, socket, head)
     else socket.destroy()

@@ -30,7 +30,8 @@ export class PersonClient {
     if (cookie) this.#cookie = cookie.split(';', 1)[0] ?? ''
     const answer: unknown = response.status === 204 ? undefined : await response.json()
     if (!response.ok) throw new Refused(response.status, (answer as Problem).detail)
-    if (answer && typeof answer === 'object' && 'csrfToken' in answer) this.#csrfToken = String(answer.csrfToken)
+    if (answer && typeof answer === 'object' && 'csrfToken' in answer)
+      this.#csrfToken = String(answer.csrfToken)
     return answer as ResponseOf<R>
   }
 }

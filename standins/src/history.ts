@@ -9,9 +9,15 @@ export type PastMessage = Readonly<Record<string, unknown>> & { readonly t: numb
  * @param from epoch ms, not included
  * @param to epoch ms, not included
  */
-export function* pastMessages(device: StandIn, story: Story, from: number, to: number): Generator<PastMessage> {
+export function* pastMessages(
+  device: StandIn,
+  story: Story,
+  from: number,
+  to: number,
+): Generator<PastMessage> {
   const closeUp = to - hour
-  let at = Math.ceil((from + 1) / device.historyPeriod) * device.historyPeriod
+  const firstStep = from >= closeUp ? device.period : device.historyPeriod
+  let at = Math.ceil((from + 1) / firstStep) * firstStep
   while (at < to) {
     if (!device.isSilent?.(at, story)) yield { ...device.message(at, story), t: at }
     const step = at >= closeUp ? device.period : device.historyPeriod

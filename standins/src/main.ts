@@ -7,7 +7,8 @@ import { perform } from './perform.ts'
 import { settle } from './settle.ts'
 
 const { SPARROW_URL: origin, SPARROW_HOME: home } = process.env
-if (!origin || !home) throw new Error('SPARROW_URL and SPARROW_HOME must say which server to talk to and where to remember.')
+if (!origin || !home)
+  throw new Error('SPARROW_URL and SPARROW_HOME must say which server to talk to and where to remember.')
 
 const person = new PersonClient(origin)
 const memory = await settle(person, home, Date.now())
@@ -16,7 +17,9 @@ const devices = await person.call(routes.listDevices)
 const cast = creamery.devices.flatMap((standIn) => {
   const device = devices.find(({ address }) => address === standIn.address)
   const secret = memory.secrets[standIn.address]
-  return device && secret ? [{ standIn, device, client: new DeviceClient(origin, standIn.address, secret) }] : []
+  return device && secret
+    ? [{ standIn, device, client: new DeviceClient(origin, standIn.address, secret) }]
+    : []
 })
 
 let shown = -1
@@ -25,7 +28,10 @@ await backfill(cast, story, Date.now(), (share) => {
   if (percent === shown) return
   shown = percent
   // On a terminal the line counts up in place; in a log each tenth is enough.
-  if (process.stdout.isTTY) process.stdout.write(`\rLoading the history of ${creamery.site.name}: ${percent} % ${percent === 100 ? '\n' : ''}`)
+  if (process.stdout.isTTY)
+    process.stdout.write(
+      `\rLoading the history of ${creamery.site.name}: ${percent} % ${percent === 100 ? '\n' : ''}`,
+    )
   else if (percent % 10 === 0) console.log(`Loading the history of ${creamery.site.name}: ${percent} %`)
 })
 const stops = cast.map(({ standIn, client }) => perform(standIn, client, story, Date.now))

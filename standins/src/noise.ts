@@ -23,4 +23,5 @@ export function drift(seed: number, at: number, period: number): number {
 }
 
 /** A number from text, to give each signal a seed of its own. */
-export const seedOf = (text: string): number => [...text].reduce((seed, letter) => mix(seed, letter.codePointAt(0) ?? 0), 7)
+export const seedOf = (text: string): number =>
+  [...text].reduce((seed, letter) => mix(seed, letter.codePointAt(0) ?? 0), 7)

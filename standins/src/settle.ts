@@ -20,16 +20,23 @@ export async function settle(person: PersonClient, home: string, now: number): P
   } else if (memory) {
     await person.call(routes.signIn, { name: owner, password: memory.password })
   }
-  if (!memory) throw new Refused(409, 'This database has an owner already and is not the demo’s own; give the demo an empty one.')
+  if (!memory)
+    throw new Refused(
+      409,
+      'This database has an owner already and is not the demo’s own; give the demo an empty one.',
+    )
 
   const sites = await person.call(routes.listSites)
-  const site = sites.find(({ name }) => name === creamery.site.name) ?? (await person.call(routes.createSite, creamery.site))
+  const site =
+    sites.find(({ name }) => name === creamery.site.name) ??
+    (await person.call(routes.createSite, creamery.site))
   const devices = await person.call(routes.listDevices)
   const kits = new Map(devices.map(({ kit }) => [kit.name, kit.id]))
   for (const { name, address, kit } of creamery.devices) {
     // A device whose secret was remembered and that is gone was deleted by its owner, and stays so.
     if (memory.secrets[address]) continue
-    const kitId = kits.get(kit.name) ?? (await person.call(routes.createKit, { ...kit, signals: [...kit.signals] })).id
+    const kitId =
+      kits.get(kit.name) ?? (await person.call(routes.createKit, { ...kit, signals: [...kit.signals] })).id
     kits.set(kit.name, kitId)
     const { secret } = await person.call(routes.createDevice, { name, address, siteId: site.id, kitId })
     memory = { ...memory, secrets: { ...memory.secrets, [address]: secret } }

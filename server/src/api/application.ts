@@ -64,13 +64,20 @@ export function createApplication(parts: ApplicationParts): Express {
   bindDevices({ ...parts, binder })
   bindSignals({ ...parts, binder })
   app.use('/api', (request) => {
-    throw new ProblemError('not-found', `There is no ${request.method} ${request.originalUrl.split('?')[0]}; /api/openapi.json lists what there is.`)
+    throw new ProblemError(
+      'not-found',
+      `There is no ${request.method} ${request.originalUrl.split('?')[0]}; /api/openapi.json lists what there is.`,
+    )
   })
 
   app.get('/problems/:kind', (request, response) => {
     const problem = problems[request.params.kind as ProblemKind]
     if (!problem) throw new ProblemError('not-found', 'There is no such kind of problem.')
-    response.type('text').send(`${problem.status} ${problem.title}\n\nThe "detail" of each answer says what was wrong and what to do.\n`)
+    response
+      .type('text')
+      .send(
+        `${problem.status} ${problem.title}\n\nThe "detail" of each answer says what was wrong and what to do.\n`,
+      )
   })
   if (parts.webRoot) serveWeb(app, parts.webRoot)
   app.use(answerErrors(log))
@@ -86,7 +93,10 @@ const limitAttempts = () =>
     standardHeaders: true,
     legacyHeaders: false,
     handler: () => {
-      throw new ProblemError('too-many-attempts', 'Too many attempts to sign in failed from this address. Wait a quarter of an hour.')
+      throw new ProblemError(
+        'too-many-attempts',
+        'Too many attempts to sign in failed from this address. Wait a quarter of an hour.',
+      )
     },
   })
 
@@ -95,9 +105,12 @@ const answerErrors =
   (error, request, response, next) => {
     if (response.headersSent) return next(error)
     if (error instanceof ProblemError) return sendProblem(response, error)
-    if (error?.type === 'entity.parse.failed') return sendProblem(response, new ProblemError('not-json', 'The body is not JSON.'))
-    if (error?.type === 'entity.too.large') return sendProblem(response, new ProblemError('too-large', 'The body is larger than 100 kB.'))
-    if (typeof error?.status === 'number' && error.status >= 400 && error.status < 500) return sendProblem(response, new ProblemError('invalid', String(error.message)))
+    if (error?.type === 'entity.parse.failed')
+      return sendProblem(response, new ProblemError('not-json', 'The body is not JSON.'))
+    if (error?.type === 'entity.too.large')
+      return sendProblem(response, new ProblemError('too-large', 'The body is larger than 100 kB.'))
+    if (typeof error?.status === 'number' && error.status >= 400 && error.status < 500)
+      return sendProblem(response, new ProblemError('invalid', String(error.message)))
     if (isStoreAway(error)) return sendProblem(response, storeAway())
     log.error({ err: error, method: request.method, path: request.path }, 'a request failed')
     sendProblem(response, new ProblemError('internal', 'The server failed to answer; its log says why.'))

@@ -67,7 +67,10 @@ export class Binder {
   async #admit(route: Route, request: Request): Promise<FoundSession | undefined> {
     const changes = route.method !== 'get'
     if (changes && !isSameOrigin(request)) {
-      throw new ProblemError('foreign-request', 'This request comes from a page of another site, so it was not carried out.')
+      throw new ProblemError(
+        'foreign-request',
+        'This request comes from a page of another site, so it was not carried out.',
+      )
     }
     const session = await this.#sessions.find(request.headers.cookie)
     if (route.role === 'anyone') return session
@@ -76,23 +79,39 @@ export class Binder {
       throw new ProblemError('not-allowed', 'This needs the role of owner.')
     }
     if (changes && request.get('X-CSRF-Token') !== session.csrfToken) {
-      throw new ProblemError('foreign-request', 'The X-CSRF-Token of this session is missing or wrong; GET /api/session tells it.')
+      throw new ProblemError(
+        'foreign-request',
+        'The X-CSRF-Token of this session is missing or wrong; GET /api/session tells it.',
+      )
     }
     return session
   }
 }
 
 function invalid(errors: readonly ErrorObject[]): ProblemError {
-  const list = errors.map((error) => ({ pointer: error.instancePath || `/${error.params.missingProperty ?? error.params.additionalProperty ?? ''}`, message: sentence(error) }))
-  return new ProblemError('invalid', `${list.map(({ pointer, message }) => `${pointer.slice(1) || 'The request'} ${message}`).join('; ')}.`, { errors: list })
+  const list = errors.map((error) => ({
+    pointer:
+      error.instancePath || `/${error.params.missingProperty ?? error.params.additionalProperty ?? ''}`,
+    message: sentence(error),
+  }))
+  return new ProblemError(
+    'invalid',
+    `${list.map(({ pointer, message }) => `${pointer.slice(1) || 'The request'} ${message}`).join('; ')}.`,
+    { errors: list },
+  )
 }
 
 function sentence({ keyword, params, message }: ErrorObject): string {
   if (keyword === 'required') return 'is missing'
   if (keyword === 'additionalProperties') return 'is not known here'
-  if (keyword === 'minLength') return params.limit === 1 ? 'must not be empty' : `must have at least ${params.limit} characters`
+  if (keyword === 'minLength')
+    return params.limit === 1 ? 'must not be empty' : `must have at least ${params.limit} characters`
   if (keyword === 'maxLength') return `must have at most ${params.limit} characters`
-  if (keyword === 'pattern') return params.pattern === '\\S' ? 'must not be blank' : `must look like ${params.pattern}`
-  if (keyword === 'format') return params.format === 'time-zone' ? 'must be an IANA time zone such as Europe/Dublin' : `must be a ${params.format}`
+  if (keyword === 'pattern')
+    return params.pattern === '\\S' ? 'must not be blank' : `must look like ${params.pattern}`
+  if (keyword === 'format')
+    return params.format === 'time-zone'
+      ? 'must be an IANA time zone such as Europe/Dublin'
+      : `must be a ${params.format}`
   return message ?? 'is not valid'
 }

@@ -37,7 +37,10 @@ export function bindDevices({ binder, database, registry, commit, store, hub }: 
       })
       .catch((error: unknown) => {
         if (isTaken(error)) {
-          throw new ProblemError('conflict', `The address "${body.address}" belongs to another device; choose another one.`)
+          throw new ProblemError(
+            'conflict',
+            `The address "${body.address}" belongs to another device; choose another one.`,
+          )
         }
         throw missing(error)
       })
@@ -84,7 +87,10 @@ export function bindDevices({ binder, database, registry, commit, store, hub }: 
     registry.forget(params.address)
     await commit.settled()
     await database.transaction(async (tx) => {
-      const [gone] = await tx.delete(device).where(eq(device.address, params.address)).returning({ kitId: device.kitId })
+      const [gone] = await tx
+        .delete(device)
+        .where(eq(device.address, params.address))
+        .returning({ kitId: device.kitId })
       if (gone) await tx.delete(kit).where(sql`${kit.id} = ${gone.kitId} and ${kit.name} is null`)
     })
     hub.forget(signals)
@@ -101,13 +107,18 @@ export function bindDevices({ binder, database, registry, commit, store, hub }: 
         if (signals.length > 0) {
           await tx
             .insert(signalDefinition)
-            .values(signals.map((definition) => ({ ...definition, kitId: made.id, state: 'accepted' as const })))
+            .values(
+              signals.map((definition) => ({ ...definition, kitId: made.id, state: 'accepted' as const })),
+            )
         }
         return { id: made.id, name, cadenceSeconds }
       })
       .catch((error: unknown) => {
         if (isTaken(error)) {
-          throw new ProblemError('conflict', `There is already a kit called "${name}", or two of its signals read the same field.`)
+          throw new ProblemError(
+            'conflict',
+            `There is already a kit called "${name}", or two of its signals read the same field.`,
+          )
         }
         throw error
       })
@@ -124,10 +135,13 @@ async function signalsOf(database: Database, address: string): Promise<number[]>
   return rows.flatMap((row) => row.signal ?? [])
 }
 
-const noDevice = (address: string): ProblemError => new ProblemError('not-found', `No device has the address "${address}".`)
+const noDevice = (address: string): ProblemError =>
+  new ProblemError('not-found', `No device has the address "${address}".`)
 
 const missing = (error: unknown): unknown =>
-  isMissingReference(error) ? new ProblemError('not-found', 'The site or kit that was named does not exist.') : error
+  isMissingReference(error)
+    ? new ProblemError('not-found', 'The site or kit that was named does not exist.')
+    : error
 
 /** All devices with their signals, in the order their definitions were made, and the latest readings out of memory. */
 async function listDevices(database: Database, registry: DeviceRegistry, hub: LiveHub): Promise<Device[]> {

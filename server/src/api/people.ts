@@ -22,7 +22,11 @@ interface PeopleParts {
 
 /** First run, signing in and out, and one-time links. */
 export function bindPeople({ binder, database, sessions, now }: PeopleParts): void {
-  const enter = async (someone: FoundSession['person'], request: Request, response: Response): Promise<Session> => {
+  const enter = async (
+    someone: FoundSession['person'],
+    request: Request,
+    response: Response,
+  ): Promise<Session> => {
     const { token, csrfToken } = await sessions.start(someone.id)
     response.cookie(sessionCookie, token, { ...cookieOptions(request), maxAge: cookieLength })
     return { state: 'signed-in', person: someone, csrfToken }
@@ -41,7 +45,10 @@ export function bindPeople({ binder, database, sessions, now }: PeopleParts): vo
       const [anyone] = await tx.select({ id: person.id }).from(person).limit(1)
       if (anyone) throw new ProblemError('conflict', 'There is an owner already; sign in instead.')
       const passwordHash = await hashPassword(body.password)
-      const [made] = await tx.insert(person).values({ name: body.name.trim(), passwordHash, role: 'owner' }).returning()
+      const [made] = await tx
+        .insert(person)
+        .values({ name: body.name.trim(), passwordHash, role: 'owner' })
+        .returning()
       return made
     })
     if (!owner) throw new Error('the owner was not returned by the insert')
@@ -62,7 +69,11 @@ export function bindPeople({ binder, database, sessions, now }: PeopleParts): vo
       .where(and(eq(signInLink.tokenHash, hashToken(body.token)), gt(signInLink.expiresAt, new Date(now()))))
       .returning()
     const [found] = spent ? await database.select().from(person).where(eq(person.id, spent.personId)) : []
-    if (!found) throw new ProblemError('link-spent', 'A sign-in link works once and for a day. Ask for a new one, or sign in with name and password.')
+    if (!found)
+      throw new ProblemError(
+        'link-spent',
+        'A sign-in link works once and for a day. Ask for a new one, or sign in with name and password.',
+      )
     return enter({ id: found.id, name: found.name, role: found.role }, request, response)
   })
 

@@ -13,7 +13,10 @@ type SignalParts = Pick<DeviceParts, 'binder' | 'database' | 'registry' | 'store
 export function bindSignals({ binder, database, registry, store, hub }: SignalParts): void {
   binder.bind(routes.changeSignalDefinition, async ({ params, body }) => {
     if (body.unit && !units.some(({ code }) => code === body.unit)) {
-      throw new ProblemError('invalid', `"${body.unit}" is not among the units that can be picked; ${unitSymbol('Cel')} for example is written Cel.`)
+      throw new ProblemError(
+        'invalid',
+        `"${body.unit}" is not among the units that can be picked; ${unitSymbol('Cel')} for example is written Cel.`,
+      )
     }
     const [row] = await database
       .update(signalDefinition)
@@ -28,7 +31,10 @@ export function bindSignals({ binder, database, registry, store, hub }: SignalPa
   binder.bind(routes.getTraces, async ({ query }) => {
     const { from, to, columns } = query
     if (to <= from || to - from > longestSpan) {
-      throw new ProblemError('invalid', 'A trace reaches over at most one day: "to" must be after "from", by no more than 86400000 ms.')
+      throw new ProblemError(
+        'invalid',
+        'A trace reaches over at most one day: "to" must be after "from", by no more than 86400000 ms.',
+      )
     }
     const signals = query.signals.split(',').map(Number)
     const traces = await store.between(signals, from, to)

@@ -24,7 +24,12 @@ export function bindSites({ binder, database, hub }: SiteParts): void {
     return row
   }
 
-  binder.bind(routes.listSites, async () => database.select(shape).from(site).orderBy(asc(sql`lower(${site.name})`)))
+  binder.bind(routes.listSites, async () =>
+    database
+      .select(shape)
+      .from(site)
+      .orderBy(asc(sql`lower(${site.name})`)),
+  )
 
   binder.bind(routes.createSite, async ({ body }) => {
     const rows = await database

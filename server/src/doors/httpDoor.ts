@@ -33,20 +33,30 @@ export function httpDoor({ registry, straightWay, now, log }: HttpDoorParts): Re
     const receivedAt = now()
     try {
       if (request.method !== 'POST') {
-        throw new ProblemError('method-not-allowed', `Send readings with POST, not ${request.method}.`, {}, { Allow: 'POST' })
+        throw new ProblemError(
+          'method-not-allowed',
+          `Send readings with POST, not ${request.method}.`,
+          {},
+          { Allow: 'POST' },
+        )
       }
       const device = authenticate(request, registry)
       const body = await readBody(request)
       const outcome = await straightWay.receive(device, { mediaType: mediaType(request), body }, receivedAt)
       if (outcome.kind === 'refused') {
-        throw new ProblemError(outcome.problem, outcome.detail, outcome.refused.length > 0 ? { refused: outcome.refused.slice(0, mostRefusedListed) } : {})
+        throw new ProblemError(
+          outcome.problem,
+          outcome.detail,
+          outcome.refused.length > 0 ? { refused: outcome.refused.slice(0, mostRefusedListed) } : {},
+        )
       }
       if (outcome.refused.length === 0) response.writeHead(204).end()
-      else sendPartlyStored(response, {
-        stored: outcome.stored,
-        refused: outcome.refused.slice(0, mostRefusedListed),
-        refusedTotal: outcome.refused.length,
-      })
+      else
+        sendPartlyStored(response, {
+          stored: outcome.stored,
+          refused: outcome.refused.slice(0, mostRefusedListed),
+          refusedTotal: outcome.refused.length,
+        })
     } catch (error) {
       if (response.headersSent || response.destroyed) return
       sendProblem(response, asProblem(error, log))
@@ -61,14 +71,22 @@ function sendPartlyStored(response: ServerResponse, body: PartlyStored): void {
 function asProblem(error: unknown, log: Logger): ProblemError {
   if (error instanceof ProblemError) return error
   if (error instanceof Overloaded) {
-    return new ProblemError('overloaded', 'More arrives than can be stored just now, so nothing of this was. Send it again in a few seconds.', {}, { 'Retry-After': '5' })
+    return new ProblemError(
+      'overloaded',
+      'More arrives than can be stored just now, so nothing of this was. Send it again in a few seconds.',
+      {},
+      { 'Retry-After': '5' },
+    )
   }
   if (isStoreAway(error)) {
     log.warn({ err: error }, 'a message was turned away: the database is away')
     return storeAway()
   }
   log.error({ err: error }, 'a message could not be handled')
-  return new ProblemError('internal', 'The server failed to handle this message; its log says why. Nothing of it was stored.')
+  return new ProblemError(
+    'internal',
+    'The server failed to handle this message; its log says why. Nothing of it was stored.',
+  )
 }
 
 const mediaType = ({ headers }: IncomingMessage): string =>
@@ -85,10 +103,20 @@ function authenticate({ headers }: IncomingMessage, registry: DeviceRegistry): R
   }
   const device = registry.get(credential.address)
   if (!device) {
-    throw new ProblemError('unknown-device', `No device has the address "${credential.address.slice(0, 60)}" here; check its spelling, and whether the device was deleted.`, {}, challenge)
+    throw new ProblemError(
+      'unknown-device',
+      `No device has the address "${credential.address.slice(0, 60)}" here; check its spelling, and whether the device was deleted.`,
+      {},
+      challenge,
+    )
   }
   if (!matchesHash(credential.secret, device.secretHash)) {
-    throw new ProblemError('wrong-secret', `The secret is not the one of "${device.address}"; if it is lost, give the device a new one on its page.`, {}, challenge)
+    throw new ProblemError(
+      'wrong-secret',
+      `The secret is not the one of "${device.address}"; if it is lost, give the device a new one on its page.`,
+      {},
+      challenge,
+    )
   }
   return device
 }
@@ -115,7 +143,12 @@ function readBody(request: IncomingMessage): Promise<string> {
       if (size <= largestBody) return chunks.push(chunk)
       // What still comes is read and dropped, so that the sender gets to hear why.
       request.removeAllListeners('data').resume()
-      reject(new ProblemError('too-large', `The body is larger than ${largestBody / 1024} KiB; send a backlog in several requests.`))
+      reject(
+        new ProblemError(
+          'too-large',
+          `The body is larger than ${largestBody / 1024} KiB; send a backlog in several requests.`,
+        ),
+      )
     })
     request.on('end', () => {
       const bytes = chunks.length === 1 ? (chunks[0] as Buffer) : Buffer.concat(chunks)

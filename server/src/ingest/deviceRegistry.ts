@@ -1,4 +1,10 @@
-import { arrivalsToLearnFrom, type DeviceSignal, learnCadence, signalName, type UnknownField } from '@jaunty-sparrow/core'
+import {
+  arrivalsToLearnFrom,
+  type DeviceSignal,
+  learnCadence,
+  signalName,
+  type UnknownField,
+} from '@jaunty-sparrow/core'
 import { eq, sql } from 'drizzle-orm'
 import { groupBy } from 'lodash-es'
 import type { Database } from '../store/database.ts'
@@ -54,7 +60,10 @@ export class DeviceRegistry {
     for (const row of rows) {
       const signals = (byDevice[row.device.id] ?? []).map(({ id, definition }): [string, DeviceSignal] => {
         const { rangeLow, rangeHigh, ...rest } = definition
-        return [definition.field, { signal: id, definition: { ...rest, range: { low: rangeLow, high: rangeHigh } } }]
+        return [
+          definition.field,
+          { signal: id, definition: { ...rest, range: { low: rangeLow, high: rangeHigh } } },
+        ]
       })
       this.#devices.set(row.device.address, {
         id: row.device.id,
@@ -79,7 +88,10 @@ export class DeviceRegistry {
     if (arrivals.length > arrivalsToLearnFrom) arrivals.shift()
   }
 
-  cadence({ statedCadence, arrivals }: RegisteredDevice): { seconds: number; source: 'stated' | 'learned' } | null {
+  cadence({
+    statedCadence,
+    arrivals,
+  }: RegisteredDevice): { seconds: number; source: 'stated' | 'learned' } | null {
     if (statedCadence !== null) return { seconds: statedCadence, source: 'stated' }
     const seconds = learnCadence(arrivals)
     return seconds === null ? null : { seconds, source: 'learned' }
@@ -105,7 +117,9 @@ export class DeviceRegistry {
     const current = this.#devices.get(address)
     if (!current) return
     const waiting = [...current.signals.values()].filter((s) => s.definition.state === 'suggested').length
-    const fresh = fields.filter(({ pointer }) => !current.signals.has(pointer)).slice(0, mostSuggestions - waiting)
+    const fresh = fields
+      .filter(({ pointer }) => !current.signals.has(pointer))
+      .slice(0, mostSuggestions - waiting)
     if (fresh.length === 0) return
     await this.#database.transaction(async (tx) => {
       await tx

@@ -1,3 +1,4 @@
+import type { ProblemKind } from '@jaunty-sparrow/contract'
 import {
   type DecodeFailure,
   decode,
@@ -10,14 +11,18 @@ import {
   type Refusal,
   unknownFields,
 } from '@jaunty-sparrow/core'
-import type { ProblemKind } from '@jaunty-sparrow/contract'
 import type { DeviceRegistry, RegisteredDevice } from './deviceRegistry.ts'
 import type { GroupCommit } from './groupCommit.ts'
 
 /** What came of a message, for its door to say in the door's own language. */
 export type Outcome =
   | { readonly kind: 'stored'; readonly stored: number; readonly refused: readonly Refusal[] }
-  | { readonly kind: 'refused'; readonly problem: ProblemKind; readonly detail: string; readonly refused: readonly Refusal[] }
+  | {
+      readonly kind: 'refused'
+      readonly problem: ProblemKind
+      readonly detail: string
+      readonly refused: readonly Refusal[]
+    }
 
 /** Told of what was committed, after it was. */
 export interface Listener {
@@ -47,11 +52,17 @@ export class StraightWay {
   async receive(device: RegisteredDevice, message: Message, receivedAt: number): Promise<Outcome> {
     const records = decode(message)
     if (records === undefined) {
-      return refusal('unknown-media-type', `The content type "${message.mediaType}" is not understood; send ${mediaTypes.join(' or ')}.`)
+      return refusal(
+        'unknown-media-type',
+        `The content type "${message.mediaType}" is not understood; send ${mediaTypes.join(' or ')}.`,
+      )
     }
     if (isFailure(records)) return refusal('not-json', records.failure)
     if (records.every(({ fields }) => fields.length === 0)) {
-      return refusal('nothing-stored', 'The message holds no fields; send at least one, like {"temperature": 21.5}.')
+      return refusal(
+        'nothing-stored',
+        'The message holds no fields; send at least one, like {"temperature": 21.5}.',
+      )
     }
     const { readings, refused } = await this.#interpret(device, records, receivedAt)
     if (readings.length === 0 && refused.length > 0) {
@@ -63,7 +74,11 @@ export class StraightWay {
     return { kind: 'stored', stored: readings.length, refused }
   }
 
-  async #interpret(device: RegisteredDevice, records: readonly FieldRecord[], receivedAt: number): Promise<Interpretation> {
+  async #interpret(
+    device: RegisteredDevice,
+    records: readonly FieldRecord[],
+    receivedAt: number,
+  ): Promise<Interpretation> {
     const unknown = unknownFields(records, device.signals)
     if (unknown.length === 0) return interpret(records, device.signals, receivedAt)
     const known = await this.#registry.suggest(device, unknown)
@@ -72,9 +87,11 @@ export class StraightWay {
   }
 }
 
-const isFailure = (decoded: readonly FieldRecord[] | DecodeFailure): decoded is DecodeFailure => 'failure' in decoded
+const isFailure = (decoded: readonly FieldRecord[] | DecodeFailure): decoded is DecodeFailure =>
+  'failure' in decoded
 
-const refusal = (problem: ProblemKind, detail: string) => ({ kind: 'refused', problem, detail, refused: [] }) as const
+const refusal = (problem: ProblemKind, detail: string) =>
+  ({ kind: 'refused', problem, detail, refused: [] }) as const
 
 function summarize(refused: readonly Refusal[]): string {
   const [first] = refused

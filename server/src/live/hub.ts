@@ -38,7 +38,11 @@ export class LiveClient {
     this.#send({
       kind: 'snapshot',
       now,
-      signals: known.map((reading) => ({ signal: reading.signal, readings: [onTheWire(reading)], skipped: 0 })),
+      signals: known.map((reading) => ({
+        signal: reading.signal,
+        readings: [onTheWire(reading)],
+        skipped: 0,
+      })),
     })
   }
 
@@ -51,8 +55,8 @@ export class LiveClient {
 
   add(reading: Reading): void {
     if (!this.#subscribed.has(reading.signal)) return
-    let pending = this.#pending.get(reading.signal)
-    if (!pending) this.#pending.set(reading.signal, (pending = { readings: [], skipped: 0 }))
+    const pending = this.#pending.get(reading.signal) ?? { readings: [], skipped: 0 }
+    this.#pending.set(reading.signal, pending)
     pending.readings.push(onTheWire(reading))
     if (pending.readings.length > readingsPerFrame) {
       pending.readings.shift()
@@ -71,7 +75,11 @@ export class LiveClient {
     for (const what of this.#changed) this.#send({ kind: 'changed', what })
     this.#changed.clear()
     if (this.#pending.size === 0) return
-    const signals = [...this.#pending].map(([signal, { readings, skipped }]) => ({ signal, readings, skipped }))
+    const signals = [...this.#pending].map(([signal, { readings, skipped }]) => ({
+      signal,
+      readings,
+      skipped,
+    }))
     this.#pending.clear()
     this.#send({ kind: 'readings', signals })
   }
@@ -81,7 +89,12 @@ export class LiveClient {
   }
 }
 
-const onTheWire = ({ at, receivedAt, value, quality }: Reading): LiveReading => [at, receivedAt, value, quality]
+const onTheWire = ({ at, receivedAt, value, quality }: Reading): LiveReading => [
+  at,
+  receivedAt,
+  value,
+  quality,
+]
 
 /** Knows the latest reading of every signal, and tells the pages that look at it. */
 export class LiveHub {

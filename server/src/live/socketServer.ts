@@ -3,8 +3,8 @@ import type { Duplex } from 'node:stream'
 import { LiveRequest, mostSubscriptions, sessionEndedCode } from '@jaunty-sparrow/contract'
 import { Ajv } from 'ajv'
 import { type WebSocket, WebSocketServer } from 'ws'
-import type { SessionKeeper } from '../people/sessionKeeper.ts'
 import { isSameOrigin } from '../people/sameOrigin.ts'
+import type { SessionKeeper } from '../people/sessionKeeper.ts'
 import { LiveClient, type LiveHub } from './hub.ts'
 
 /** At most four frames a second for each page. */
@@ -32,7 +32,10 @@ export class LiveSocketServer {
     this.#hub = hub
     this.#now = now
     this.#sessions = sessions
-    this.#timers = [setInterval(() => hub.flush(), flushInterval), setInterval(() => this.#ping(), pingInterval)]
+    this.#timers = [
+      setInterval(() => hub.flush(), flushInterval),
+      setInterval(() => this.#ping(), pingInterval),
+    ]
     sessions.onEnded((tokenHash) => this.#end(tokenHash))
   }
 
@@ -60,7 +63,10 @@ export class LiveSocketServer {
 
   #serve(socket: WebSocket, tokenHash: Buffer): void {
     const connection: Connection = { socket, tokenHash, alive: true }
-    const client = new LiveClient({ backlog: () => socket.bufferedAmount, send: (frame) => socket.send(frame) })
+    const client = new LiveClient({
+      backlog: () => socket.bufferedAmount,
+      send: (frame) => socket.send(frame),
+    })
     this.#connections.add(connection)
     this.#hub.join(client)
     socket.on('pong', () => {
@@ -76,7 +82,8 @@ export class LiveSocketServer {
       if (!request) return socket.close(1008, 'not a request this server understands')
       if (request.unsubscribe) client.unsubscribe(request.unsubscribe)
       if (request.subscribe) {
-        if (client.subscriptions.size + request.subscribe.length > mostSubscriptions) return socket.close(1008, 'too many subscriptions')
+        if (client.subscriptions.size + request.subscribe.length > mostSubscriptions)
+          return socket.close(1008, 'too many subscriptions')
         client.subscribe(request.subscribe, this.#hub.latest, this.#now())
       }
     })
@@ -90,7 +97,9 @@ export class LiveSocketServer {
       connection.socket.ping()
     }
     void this.#sessions.expired([...this.#connections].map(({ tokenHash }) => tokenHash)).then(
-      (expired) => expired.forEach((tokenHash) => this.#end(tokenHash)),
+      (expired) => {
+        for (const tokenHash of expired) this.#end(tokenHash)
+      },
       // The database is away; the next round asks again.
       () => undefined,
     )
@@ -98,7 +107,8 @@ export class LiveSocketServer {
 
   #end(tokenHash: Buffer): void {
     for (const connection of this.#connections) {
-      if (connection.tokenHash.equals(tokenHash)) connection.socket.close(sessionEndedCode, 'the session has ended')
+      if (connection.tokenHash.equals(tokenHash))
+        connection.socket.close(sessionEndedCode, 'the session has ended')
     }
   }
 }

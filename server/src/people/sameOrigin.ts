@@ -5,6 +5,7 @@ import type { IncomingMessage } from 'node:http'
  * of a request that changes something; other programs do not, and they hold no cookie that could be misused.
  */
 export function isSameOrigin({ headers }: IncomingMessage): boolean {
-  if (headers.origin === undefined) return headers['sec-fetch-site'] === undefined || headers['sec-fetch-site'] === 'same-origin'
+  if (headers.origin === undefined)
+    return headers['sec-fetch-site'] === undefined || headers['sec-fetch-site'] === 'same-origin'
   return URL.canParse(headers.origin) && new URL(headers.origin).host === headers.host
 }

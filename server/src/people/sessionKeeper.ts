@@ -1,5 +1,5 @@
-import { parse } from 'cookie'
 import type { Person } from '@jaunty-sparrow/contract'
+import { parse } from 'cookie'
 import { and, eq, gt, inArray, lt } from 'drizzle-orm'
 import type { Database } from '../store/database.ts'
 import { person, session } from '../store/schema.ts'

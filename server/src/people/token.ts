@@ -7,4 +7,5 @@ export const newToken = (): string => randomBytes(24).toString('base64url')
 export const hashToken = (token: string): Buffer => hash('sha256', token, 'buffer')
 
 /** Compares in constant time, so that answers do not tell how much of a guess was right. */
-export const matchesHash = (token: string, expected: Buffer): boolean => timingSafeEqual(hashToken(token), expected)
+export const matchesHash = (token: string, expected: Buffer): boolean =>
+  timingSafeEqual(hashToken(token), expected)

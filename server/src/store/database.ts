@@ -29,7 +29,9 @@ export async function migrateDatabase(url: string): Promise<void> {
   await client.connect()
   try {
     await client.query('select pg_advisory_lock($1)', [migrationLock])
-    await migrate(drizzle(client), { migrationsFolder: fileURLToPath(new URL('../../migrations', import.meta.url)) })
+    await migrate(drizzle(client), {
+      migrationsFolder: fileURLToPath(new URL('../../migrations', import.meta.url)),
+    })
   } finally {
     await client.end()
   }
@@ -40,7 +42,12 @@ export function isStoreAway(error: unknown): boolean {
   for (let cause = error; cause instanceof Error; cause = cause.cause) {
     const code = 'code' in cause ? String(cause.code) : ''
     if (/^(08|53|57P)/.test(code) || /^(ECONN|EPIPE|ETIMEDOUT|ENOTFOUND)/.test(code)) return true
-    if (/connection terminated|timeout exceeded when trying to connect|query read timeout|client was closed|not queryable/i.test(cause.message)) return true
+    if (
+      /connection terminated|timeout exceeded when trying to connect|query read timeout|client was closed|not queryable/i.test(
+        cause.message,
+      )
+    )
+      return true
   }
   return false
 }

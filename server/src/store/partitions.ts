@@ -12,7 +12,8 @@ interface Month {
 /** The month (UTC) that an instant in epoch ms falls into, `ahead` months on. */
 export function monthOf(at: number, ahead = 0): Month {
   const date = new Date(at)
-  const first = (offset: number) => new Date(Date.UTC(date.getUTCFullYear(), date.getUTCMonth() + offset, 1)).toISOString()
+  const first = (offset: number) =>
+    new Date(Date.UTC(date.getUTCFullYear(), date.getUTCMonth() + offset, 1)).toISOString()
   const from = first(ahead)
   return { table: `reading_${from.slice(0, 7).replace('-', '_')}`, from, to: first(ahead + 1) }
 }
@@ -48,7 +49,9 @@ export class Partitions {
       const there = await client.query('select to_regclass($1) as name', [table])
       if (there.rows[0].name === null) {
         await client.query(`create table ${table} (like reading including defaults including constraints)`)
-        await client.query(`alter table reading attach partition ${table} for values from ('${from}') to ('${to}')`)
+        await client.query(
+          `alter table reading attach partition ${table} for values from ('${from}') to ('${to}')`,
+        )
       }
       await client.query('commit')
       this.#known.add(table)

@@ -41,7 +41,15 @@ function caveNode({ name, address, temperature, humidity, doorLeftOpen, probeDri
       return {
         temperature: rounded(temperature + door * 2.8 + steam * 1.9 + wander(seed, at, 0.25, 0.08, 0.02), 2),
         humidity: rounded(
-          Math.min(100, humidity - door * 17 + steam * 6 + fogging * 1.4 + driftDays * 0.35 + wander(seed + 30, at, 1, 0.3, 0.1)),
+          Math.min(
+            100,
+            humidity -
+              door * 17 +
+              steam * 6 +
+              fogging * 1.4 +
+              driftDays * 0.35 +
+              wander(seed + 30, at, 1, 0.3, 0.1),
+          ),
           1,
         ),
         co2: rounded(820 - door * 310 + work * 260 + wander(seed + 60, at, 90, 25, 6), 0),

@@ -4,7 +4,10 @@ import type { StandIn } from './standIn.ts'
 import { weatherMast } from './weatherMast.ts'
 
 /** Brackenfold Creamery, a small dairy that was made up for this. */
-export const creamery: { readonly site: { name: string; timeZone: string }; readonly devices: readonly StandIn[] } = {
+export const creamery: {
+  readonly site: { name: string; timeZone: string }
+  readonly devices: readonly StandIn[]
+} = {
   site: { name: 'Brackenfold Creamery', timeZone: 'Europe/London' },
   devices: [milkVat, cave1, cave2, weatherMast],
 }

@@ -15,8 +15,21 @@ function vatTemperature(at: number): number {
   return cold + (warm - cold) * Math.exp(-(inHalfDay - 4 * hour) / (50 * minute))
 }
 
+/** Stirred all through the ripening, afterwards four minutes out of twenty. */
+const turn = 20 * minute
+const stirred = 4 * minute
+
 function isStirring(at: number): boolean {
-  return at % (day / 2) < 4.5 * hour || at % (20 * minute) < 4 * minute
+  return at % (day / 2) < 4.5 * hour || at % turn < stirred
+}
+
+/** How far the milk has parted into warm above and cold below, 0..1: slowly at rest, undone fast by the stirrer. */
+function layering(at: number): number {
+  if (at % (day / 2) < 4.5 * hour) return 0
+  const inTurn = at % turn
+  return inTurn < stirred
+    ? Math.exp(-inTurn / (50 * second))
+    : 1 - Math.exp(-(inTurn - stirred) / (6 * minute))
 }
 
 /** The milk vat: three probes on one bus, the stirrer and the lid. The lowest probe is a noisy one. */
@@ -28,8 +41,22 @@ export const milkVat: StandIn = {
     cadenceSeconds: 2,
     signals: [
       { field: '/probes/top', name: 'Milk, top', kind: 'number', unit: 'Cel', rangeLow: -10, rangeHigh: 110 },
-      { field: '/probes/middle', name: 'Milk, middle', kind: 'number', unit: 'Cel', rangeLow: -10, rangeHigh: 110 },
-      { field: '/probes/bottom', name: 'Milk, bottom', kind: 'number', unit: 'Cel', rangeLow: -10, rangeHigh: 110 },
+      {
+        field: '/probes/middle',
+        name: 'Milk, middle',
+        kind: 'number',
+        unit: 'Cel',
+        rangeLow: -10,
+        rangeHigh: 110,
+      },
+      {
+        field: '/probes/bottom',
+        name: 'Milk, bottom',
+        kind: 'number',
+        unit: 'Cel',
+        rangeLow: -10,
+        rangeHigh: 110,
+      },
       { field: '/stirrer', name: 'Stirrer', kind: 'number', unit: '%', rangeLow: 0, rangeHigh: 100 },
       { field: '/lid', name: 'Lid open', kind: 'switch', unit: null },
     ],
@@ -38,13 +65,13 @@ export const milkVat: StandIn = {
   historyPeriod: minute,
   message: (at) => {
     const milk = vatTemperature(at)
-    const layers = isStirring(at) ? 0.15 : 0.9
+    const layers = 0.1 + layering(at) * 0.6
     const noisy = roll(seed + 9, at / second) * 0.6 + (roll(seed + 10, at / (2 * second)) > 0.97 ? 3 : 0)
     return {
       probes: {
-        top: rounded(milk + layers + wander(seed, at, 0.4, 0.15, 0.03), 2),
-        middle: rounded(milk + wander(seed + 20, at, 0.4, 0.12, 0.03), 2),
-        bottom: rounded(milk - layers + wander(seed + 40, at, 0.4, 0.12, 0.03) + noisy, 2),
+        top: rounded(milk + layers + wander(seed, at, 0.4, 0.1, 0.012), 2),
+        middle: rounded(milk + wander(seed + 20, at, 0.4, 0.1, 0.012), 2),
+        bottom: rounded(milk - layers + wander(seed + 40, at, 0.4, 0.1, 0.012) + noisy, 2),
       },
       stirrer: isStirring(at) ? rounded(62 + drift(seed + 60, at, 40 * second) * 3, 0) : 0,
       lid: at % (6 * hour) < 4 * minute,

@@ -9,4 +9,6 @@ export const rounded = (value: number, digits: number): number => Number(value.t
 
 /** A quantity that wanders around its set point: slowly over hours, a little over minutes, and with the probe's own noise. */
 export const wander = (seed: number, at: number, slow: number, quick: number, noise: number): number =>
-  drift(seed, at, 5 * hour) * slow + drift(seed + 1, at, 11 * minute) * quick + roll(seed + 2, at / second) * noise
+  drift(seed, at, 5 * hour) * slow +
+  drift(seed + 1, at, 11 * minute) * quick +
+  roll(seed + 2, at / second) * noise

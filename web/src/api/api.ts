@@ -37,7 +37,11 @@ type Params<R extends Route> = ParamsOf<R> extends undefined ? Record<string, ne
 
 /** Turns a route of the contract into a request. */
 function request<R extends Route>(route: R, params: Partial<Params<R>> = {}, body?: BodyOf<R>) {
-  const url = route.path.slice(1).replaceAll(/\{(\w+)\}/g, (_, name: string) => encodeURIComponent(String((params as Record<string, unknown>)[name])))
+  const url = route.path
+    .slice(1)
+    .replaceAll(/\{(\w+)\}/g, (_, name: string) =>
+      encodeURIComponent(String((params as Record<string, unknown>)[name])),
+    )
   return { url, method: route.method.toUpperCase(), ...(body !== undefined && { body }) }
 }
 
@@ -68,7 +72,10 @@ export const api = createApi({
       query: (body) => request(routes.signInByLink, {}, body),
       invalidatesTags: ['Session'],
     }),
-    signOut: build.mutation<void, void>({ query: () => request(routes.signOut), invalidatesTags: ['Session'] }),
+    signOut: build.mutation<void, void>({
+      query: () => request(routes.signOut),
+      invalidatesTags: ['Session'],
+    }),
     sites: build.query<ResponseOf<typeof routes.listSites>, void>({
       query: () => request(routes.listSites),
       providesTags: ['Sites'],
@@ -89,7 +96,10 @@ export const api = createApi({
       query: () => request(routes.listDevices),
       providesTags: ['Devices'],
       keepUnusedDataFor: 0,
-      async onCacheEntryAdded(_, { cacheDataLoaded, cacheEntryRemoved, updateCachedData, getCacheEntry, dispatch }) {
+      async onCacheEntryAdded(
+        _,
+        { cacheDataLoaded, cacheEntryRemoved, updateCachedData, getCacheEntry, dispatch },
+      ) {
         const stop = live.onFrame((frame) => {
           if (frame.kind === 'changed') {
             dispatch(api.util.invalidateTags([frame.what === 'devices' ? 'Devices' : 'Sites']))
@@ -116,7 +126,10 @@ export const api = createApi({
       query: (params) => request(routes.deleteDevice, params),
       invalidatesTags: ['Devices'],
     }),
-    replaceSecret: build.mutation<ResponseOf<typeof routes.replaceSecret>, ParamsOf<typeof routes.replaceSecret>>({
+    replaceSecret: build.mutation<
+      ResponseOf<typeof routes.replaceSecret>,
+      ParamsOf<typeof routes.replaceSecret>
+    >({
       query: (params) => request(routes.replaceSecret, params),
     }),
     changeSignalDefinition: build.mutation<void, Changing<typeof routes.changeSignalDefinition>>({
@@ -127,7 +140,12 @@ export const api = createApi({
     traces: build.query<Trace[], TraceRequest>({
       query: ({ signals, columns }) => {
         const to = Math.ceil(serverNow() / 1000) * 1000 + 60_000
-        const search = new URLSearchParams({ signals: signals.join(), from: String(to - 60_000 - traceSpan), to: String(to), columns: String(columns) })
+        const search = new URLSearchParams({
+          signals: signals.join(),
+          from: String(to - 60_000 - traceSpan),
+          to: String(to),
+          columns: String(columns),
+        })
         return { url: `api/traces?${search}` }
       },
       providesTags: ['Traces'],

@@ -3,7 +3,8 @@ import type { Problem } from '@jaunty-sparrow/contract'
 /** What to tell a person about a request that failed. */
 export function problemText(error: unknown): string {
   if (error && typeof error === 'object' && 'status' in error) {
-    if (error.status === 'FETCH_ERROR') return 'The server cannot be reached. Check that it runs and that you are on its network.'
+    if (error.status === 'FETCH_ERROR')
+      return 'The server cannot be reached. Check that it runs and that you are on its network.'
     const { data } = error as { data?: Partial<Problem> }
     if (data?.detail) return data.detail
   }

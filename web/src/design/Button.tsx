@@ -14,6 +14,11 @@ export const buttonLook = (weight: Weight = 'plain'): string =>
   `inline-flex min-h-9 items-center justify-center gap-1.5 rounded-md px-3.5 py-1.5 text-sm font-semibold transition-colors disabled:opacity-50 disabled:cursor-not-allowed ${looks[weight]}`
 
 /** Something to press. One button of a view is strong: the next step. */
-export const Button = ({ weight = 'plain', className = '', type = 'button', ...rest }: ComponentProps<'button'> & { weight?: Weight }) => (
+export const Button = ({
+  weight = 'plain',
+  className = '',
+  type = 'button',
+  ...rest
+}: ComponentProps<'button'> & { weight?: Weight }) => (
   <button type={type} className={`${buttonLook(weight)} ${className}`} {...rest} />
 )

@@ -11,13 +11,20 @@ export function CopyLine({ text, label }: { text: string; label: string }) {
   }
   return (
     <div className="grid gap-2 rounded-md border border-rule bg-well p-3 sm:grid-cols-[1fr_auto] sm:items-start">
-      <code className="font-mono text-[0.8125rem] leading-relaxed break-all whitespace-pre-wrap select-all" data-testid={label}>
+      <code
+        className="font-mono text-[0.8125rem] leading-relaxed break-all whitespace-pre-wrap select-all"
+        data-testid={label}
+      >
         {text}
       </code>
       {/* Browsers let a page copy on HTTPS and on this machine only; elsewhere one click selects the line. */}
       {window.isSecureContext && (
         <Button onClick={() => void copy()} aria-label={`Copy ${label}`}>
-          {copied ? <Check aria-hidden="true" className="size-4" /> : <Copy aria-hidden="true" className="size-4" />}
+          {copied ? (
+            <Check aria-hidden="true" className="size-4" />
+          ) : (
+            <Copy aria-hidden="true" className="size-4" />
+          )}
           {copied ? 'Copied' : 'Copy'}
         </Button>
       )}

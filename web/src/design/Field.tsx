@@ -10,17 +10,35 @@ const inputLook =
   'w-full rounded-md border border-rule-strong bg-sheet px-3 py-2 text-base text-ink placeholder:text-ink-soft aria-invalid:border-trouble'
 
 /** A labelled text input, with room for why its value cannot be taken. */
-export function TextField({ label, hint, error, className = '', ...input }: Labelled & ComponentProps<'input'>) {
+export function TextField({
+  label,
+  hint,
+  error,
+  className = '',
+  ...input
+}: Labelled & ComponentProps<'input'>) {
   const id = useId()
   return (
     <Frame id={id} label={label} hint={hint} error={error}>
-      <input id={id} aria-describedby={`${id}-says`} aria-invalid={error ? true : undefined} className={`${inputLook} ${className}`} {...input} />
+      <input
+        id={id}
+        aria-describedby={`${id}-says`}
+        aria-invalid={error ? true : undefined}
+        className={`${inputLook} ${className}`}
+        {...input}
+      />
     </Frame>
   )
 }
 
 /** A labelled choice out of a list. */
-export function ChoiceField({ label, hint, error, children, ...select }: Labelled & ComponentProps<'select'>) {
+export function ChoiceField({
+  label,
+  hint,
+  error,
+  children,
+  ...select
+}: Labelled & ComponentProps<'select'>) {
   const id = useId()
   return (
     <Frame id={id} label={label} hint={hint} error={error}>

@@ -20,7 +20,10 @@ export const Sheet = ({ open, onClose, title, children }: SheetProps) => (
       >
         <div className="mb-4 flex items-start justify-between gap-4">
           <Dialog.Title className="text-lg">{title}</Dialog.Title>
-          <Dialog.Close aria-label="Close" className="-m-1.5 rounded p-1.5 text-ink-soft hover:bg-well hover:text-ink">
+          <Dialog.Close
+            aria-label="Close"
+            className="-m-1.5 rounded p-1.5 text-ink-soft hover:bg-well hover:text-ink"
+          >
             <X aria-hidden="true" className="size-5" />
           </Dialog.Close>
         </div>

@@ -7,7 +7,8 @@ import { Notice } from '../design/Notice.tsx'
 import { Sheet } from '../design/Sheet.tsx'
 import { Skeleton } from '../design/Skeleton.tsx'
 
-const counted = (count: number, one: string): string => `${count.toLocaleString('en').replaceAll(',', '\u202f')} ${one}${count === 1 ? '' : 's'}`
+const counted = (count: number, one: string): string =>
+  `${count.toLocaleString('en').replaceAll(',', '\u202f')} ${one}${count === 1 ? '' : 's'}`
 
 /** Asks before a device is deleted, and says what would go with it. */
 export function DeleteSheet({ device, onClose }: { device: Device; onClose: () => void }) {
@@ -23,9 +24,11 @@ export function DeleteSheet({ device, onClose }: { device: Device; onClose: () =
       <div className="grid gap-4">
         {loss.data ? (
           <p>
-            With it go {counted(loss.data.signals, 'signal')} and <strong>{counted(loss.data.readings, 'reading')}</strong>
-            {loss.data.firstAt !== null && `, going back to ${new Date(loss.data.firstAt).toLocaleDateString('en-GB', { dateStyle: 'long' })}`}.
-            Nothing brings them back. Its secret stops working at once.
+            With it go {counted(loss.data.signals, 'signal')} and{' '}
+            <strong>{counted(loss.data.readings, 'reading')}</strong>
+            {loss.data.firstAt !== null &&
+              `, going back to ${new Date(loss.data.firstAt).toLocaleDateString('en-GB', { dateStyle: 'long' })}`}
+            . Nothing brings them back. Its secret stops working at once.
           </p>
         ) : loss.error ? (
           <Notice tone="trouble" title={problemText(loss.error)} />
@@ -35,7 +38,11 @@ export function DeleteSheet({ device, onClose }: { device: Device; onClose: () =
         {error && <Notice tone="trouble" title={problemText(error)} />}
         <div className="flex justify-end gap-2">
           <Button onClick={onClose}>Keep it</Button>
-          <Button weight="danger" disabled={isLoading || !loss.data} onClick={() => confirm().catch(() => undefined)}>
+          <Button
+            weight="danger"
+            disabled={isLoading || !loss.data}
+            onClick={() => confirm().catch(() => undefined)}
+          >
             Delete for good
           </Button>
         </div>

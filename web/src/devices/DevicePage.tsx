@@ -62,7 +62,8 @@ function DeviceView({ device }: { device: Device }) {
         </div>
         <div className="flex flex-wrap items-center gap-x-4 gap-y-2 text-sm text-ink-soft">
           <p className="flex-1">
-            {site?.name} · address <code className="font-mono text-[0.8125rem] text-ink">{device.address}</code>
+            {site?.name} · address{' '}
+            <code className="font-mono text-[0.8125rem] text-ink">{device.address}</code>
             {device.cadence && ` · speaks every ${describeCadence(device.cadence.seconds)}`}
           </p>
           {canChange && (
@@ -102,7 +103,8 @@ function Signals({ device, timeZone, canChange }: { device: Device; timeZone: st
       <section className="grid gap-2 rounded-lg border border-dashed border-rule-strong p-6">
         <h2 className="text-lg">Waiting for its first message</h2>
         <p className="max-w-prose text-ink-soft">
-          As soon as the device sends something, its fields appear here with their values. No page needs to be loaded again.
+          As soon as the device sends something, its fields appear here with their values. No page needs to be
+          loaded again.
         </p>
       </section>
     )
@@ -130,4 +132,8 @@ function Signals({ device, timeZone, canChange }: { device: Device; timeZone: st
 }
 
 const describeCadence = (seconds: number): string =>
-  seconds < 120 ? `${Math.round(seconds * 10) / 10} s` : seconds < 7200 ? `${Math.round(seconds / 60)} min` : `${Math.round(seconds / 3600)} h`
+  seconds < 120
+    ? `${Math.round(seconds * 10) / 10} s`
+    : seconds < 7200
+      ? `${Math.round(seconds / 60)} min`
+      : `${Math.round(seconds / 3600)} h`

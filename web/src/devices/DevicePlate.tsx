@@ -1,9 +1,10 @@
-import type { Device, Signal } from '@jaunty-sparrow/contract'
+import type { Device, Signal, Trace } from '@jaunty-sparrow/contract'
 import { Link } from 'react-router'
 import { traceSpan } from '../api/api.ts'
 import { useTracesQuery } from '../api/hooks.ts'
 import { Sparkline } from '../signals/Sparkline.tsx'
 import { gapOf } from '../signals/tracePath.ts'
+import { summarize } from '../signals/traceSummary.ts'
 import { Value } from '../signals/Value.tsx'
 import { useNow } from '../time/clock.ts'
 import { Presence, presenceOf } from './Presence.tsx'
@@ -13,7 +14,10 @@ export function DevicePlate({ device }: { device: Device }) {
   const shown = device.signals.filter(({ state }) => state === 'accepted')
   const suggested = device.signals.filter(({ state }) => state === 'suggested')
   return (
-    <article className="grid content-start gap-3 rounded-lg border border-rule bg-sheet p-4 shadow-sheet" aria-label={device.name}>
+    <article
+      className="grid content-start gap-3 rounded-lg border border-rule bg-sheet p-4 shadow-sheet"
+      aria-label={device.name}
+    >
       <header className="flex flex-wrap items-baseline justify-between gap-x-4 gap-y-1">
         <h3 className="text-lg leading-tight">
           <Link to={`/devices/${device.address}`} className="hover:text-chestnut">
@@ -24,8 +28,14 @@ export function DevicePlate({ device }: { device: Device }) {
       </header>
       {shown.length > 0 && <SignalRows device={device} signals={shown} />}
       {suggested.length > 0 && (
-        <Link to={`/devices/${device.address}`} className="text-sm font-semibold text-chestnut hover:underline">
-          {suggested.length === 1 ? 'One suggested signal waits' : `${suggested.length} suggested signals wait`} for you
+        <Link
+          to={`/devices/${device.address}`}
+          className="text-sm font-semibold text-chestnut hover:underline"
+        >
+          {suggested.length === 1
+            ? 'One suggested signal waits'
+            : `${suggested.length} suggested signals wait`}{' '}
+          for you
         </Link>
       )}
       {device.signals.length === 0 && (
@@ -40,6 +50,8 @@ export function DevicePlate({ device }: { device: Device }) {
   )
 }
 
+const noPoints: Trace['points'] = []
+
 function SignalRows({ device, signals }: { device: Device; signals: readonly Signal[] }) {
   const { data: traces } = useTracesQuery({ signals: signals.map(({ id }) => id), columns: 120 })
   const now = useNow()
@@ -47,21 +59,27 @@ function SignalRows({ device, signals }: { device: Device; signals: readonly Sig
   const late = presenceOf(device, now) === 'late'
   return (
     <ul className="divide-y divide-rule border-t border-rule">
-      {signals.map((signal) => (
-        <li key={signal.id} className="grid grid-cols-[1fr_5.5rem_minmax(6.5rem,auto)] items-center gap-3 py-1.5">
-          <span className="min-w-0 truncate text-sm">{signal.name}</span>
-          <Sparkline
-            points={traces?.find((trace) => trace.signal === signal.id)?.points ?? []}
-            from={to - traceSpan}
-            to={to}
-            gap={gapOf(device.cadence?.seconds ?? null)}
-            stepped={signal.kind === 'switch'}
-          />
-          <span className={`text-right ${late ? 'text-ink-soft' : ''}`}>
-            <Value signal={signal} />
-          </span>
-        </li>
-      ))}
+      {signals.map((signal) => {
+        const trace = traces?.find((candidate) => candidate.signal === signal.id)
+        return (
+          <li
+            key={signal.id}
+            className="grid grid-cols-[1fr_5.5rem_minmax(6.5rem,auto)] items-center gap-3 py-1.5"
+          >
+            <span className="min-w-0 truncate text-sm">{signal.name}</span>
+            <Sparkline
+              points={trace?.points ?? noPoints}
+              from={to - traceSpan}
+              to={to}
+              gap={gapOf(device.cadence?.seconds ?? null)}
+              stepped={signal.kind === 'switch'}
+            />
+            <span className={`text-right ${late ? 'text-ink-soft' : ''}`}>
+              <Value signal={signal} decimals={summarize(trace)?.decimals} />
+            </span>
+          </li>
+        )
+      })}
     </ul>
   )
 }

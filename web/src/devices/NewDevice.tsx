@@ -40,7 +40,9 @@ export function NewDevice() {
     <div className="grid max-w-xl gap-6">
       <header className="grid gap-1">
         <h1 className="text-3xl">A new device</h1>
-        <p className="text-ink-soft">Give it a name. Its signals need no describing: they are suggested from what it sends.</p>
+        <p className="text-ink-soft">
+          Give it a name. Its signals need no describing: they are suggested from what it sends.
+        </p>
       </header>
       <form
         className="grid gap-5"
@@ -56,7 +58,6 @@ export function NewDevice() {
           onChange={(event) => setName(event.target.value)}
           required
           maxLength={80}
-          // biome-ignore lint/a11y/noAutofocus: the page was opened to type this name
           autoFocus
         />
         <TextField
@@ -74,7 +75,9 @@ export function NewDevice() {
         <ChoiceField
           label="Site"
           value={site ? String(site.id) : ''}
-          onChange={({ target }) => (target.value === newSite ? setAddingSite(true) : setChosenSite(target.value))}
+          onChange={({ target }) =>
+            target.value === newSite ? setAddingSite(true) : setChosenSite(target.value)
+          }
           required
         >
           {!site && <option value="">Choose or add one</option>}
@@ -95,7 +98,9 @@ export function NewDevice() {
           </Link>
         </div>
       </form>
-      {addingSite && <SiteSheet onClose={() => setAddingSite(false)} onCreated={({ id }) => setChosenSite(String(id))} />}
+      {addingSite && (
+        <SiteSheet onClose={() => setAddingSite(false)} onCreated={({ id }) => setChosenSite(String(id))} />
+      )}
     </div>
   )
 }
@@ -104,13 +109,16 @@ export function NewDevice() {
 function freeAddress(name: string, taken: ReadonlySet<string>): string {
   const base = addressFromName(name) || (name === '' ? '' : 'device')
   let address = base
-  for (let number = 2; taken.has(address); number++) address = `${base.slice(0, longestAddress - 4)}-${number}`
+  for (let number = 2; taken.has(address); number++)
+    address = `${base.slice(0, longestAddress - 4)}-${number}`
   return address
 }
 
 function addressProblem(address: string, taken: ReadonlySet<string>): string | undefined {
   if (address === '') return 'Give the device a name, or type an address.'
-  if (!new RegExp(addressPattern).test(address)) return 'Use lower-case letters, digits and single hyphens between them, like brine-tank.'
-  if (taken.has(address)) return `Another device has the address ${address}; an address belongs to one device only.`
+  if (!new RegExp(addressPattern).test(address))
+    return 'Use lower-case letters, digits and single hyphens between them, like brine-tank.'
+  if (taken.has(address))
+    return `Another device has the address ${address}; an address belongs to one device only.`
   return undefined
 }

@@ -19,7 +19,10 @@ export function NewSecretSheet({ device, onClose }: { device: Device; onClose: (
   return (
     <Sheet open onClose={onClose} title={`A new secret for ${device.name}?`}>
       <div className="grid gap-4">
-        <p>The secret it has now stops working at once: until the new one is in its firmware, the device is turned away.</p>
+        <p>
+          The secret it has now stops working at once: until the new one is in its firmware, the device is
+          turned away.
+        </p>
         {error && <Notice tone="trouble" title={problemText(error)} />}
         <div className="flex justify-end gap-2">
           <Button onClick={onClose}>Keep the old one</Button>

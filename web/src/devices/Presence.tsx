@@ -29,7 +29,13 @@ export function Presence({ device }: { device: Device }) {
     return (
       <span className="inline-flex items-center gap-1.5 rounded-sm bg-late-wash px-2 py-0.5 text-sm font-semibold text-late">
         <svg viewBox="0 0 12 12" className="size-3" aria-hidden="true">
-          <path d="M2 1.5h8L6 6l4 4.5H2L6 6Z" fill="none" stroke="currentColor" strokeWidth="1.4" strokeLinejoin="round" />
+          <path
+            d="M2 1.5h8L6 6l4 4.5H2L6 6Z"
+            fill="none"
+            stroke="currentColor"
+            strokeWidth="1.4"
+            strokeLinejoin="round"
+          />
         </svg>
         late, last heard {age}
       </span>

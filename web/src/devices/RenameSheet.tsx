@@ -35,7 +35,11 @@ export function RenameSheet({ device, onClose }: { device: Device; onClose: () =
           maxLength={80}
         />
         {sites.length > 1 && (
-          <ChoiceField label="Site" value={siteId} onChange={(event) => setSiteId(Number(event.target.value))}>
+          <ChoiceField
+            label="Site"
+            value={siteId}
+            onChange={(event) => setSiteId(Number(event.target.value))}
+          >
             {sites.map((site) => (
               <option key={site.id} value={site.id}>
                 {site.name}

@@ -13,11 +13,15 @@ export const curlLine = (origin: string, address: string, secret: string): strin
 export function SecretCard({ device, secret }: { device: Device; secret: string }) {
   const dispatch = useAppDispatch()
   return (
-    <section aria-label="Secret" className="grid gap-4 rounded-lg border border-chestnut bg-sheet p-4 shadow-sheet">
+    <section
+      aria-label="Secret"
+      className="grid gap-4 rounded-lg border border-chestnut bg-sheet p-4 shadow-sheet"
+    >
       <div className="grid gap-1">
         <h2 className="text-lg">The secret of this device, shown this once</h2>
         <p className="text-sm text-ink-soft">
-          Put address and secret into the firmware. It is stored here as a hash only; when it is lost, the device gets a new one.
+          Put address and secret into the firmware. It is stored here as a hash only; when it is lost, the
+          device gets a new one.
         </p>
       </div>
       <dl className="grid gap-3 sm:grid-cols-[6rem_1fr]">
@@ -33,7 +37,8 @@ export function SecretCard({ device, secret }: { device: Device; secret: string 
         <dd className="grid gap-1.5">
           <CopyLine text={curlLine(window.location.origin, device.address, secret)} label="curl line" />
           <p className="text-sm text-ink-soft">
-            Paste this into a terminal{device.lastSeenAt === null ? ': the reading appears on this page.' : '.'}
+            Paste this into a terminal
+            {device.lastSeenAt === null ? ': the reading appears on this page.' : '.'}
           </p>
         </dd>
       </dl>

@@ -12,12 +12,15 @@ export function SuggestedSignals({ device, canChange }: { device: Device; canCha
   const suggested = device.signals.filter(({ state }) => state === 'suggested')
   if (suggested.length === 0) return null
   return (
-    <section aria-label="Suggested signals" className="grid gap-3 rounded-lg border border-dashed border-chestnut bg-sheet p-4">
+    <section
+      aria-label="Suggested signals"
+      className="grid gap-3 rounded-lg border border-dashed border-chestnut bg-sheet p-4"
+    >
       <div className="grid gap-0.5">
         <h2 className="text-lg">Is this worth watching?</h2>
         <p className="text-sm text-ink-soft">
-          {suggested.length === 1 ? 'The device sends a field' : 'The device sends fields'} that no signal is read from yet. Nothing is lost
-          meanwhile: what came in already is kept.
+          {suggested.length === 1 ? 'The device sends a field' : 'The device sends fields'} that no signal is
+          read from yet. Nothing is lost meanwhile: what came in already is kept.
         </p>
       </div>
       <ul className="divide-y divide-rule">
@@ -32,24 +35,36 @@ export function SuggestedSignals({ device, canChange }: { device: Device; canCha
 function Suggestion({ signal, canChange }: { signal: Signal; canChange: boolean }) {
   const now = useNow()
   const [change, { error, isLoading }] = useChangeSignalDefinitionMutation()
-  const decide = (state: 'accepted' | 'ignored') => void change({ definitionId: signal.definitionId, body: { state } })
+  const decide = (state: 'accepted' | 'ignored') =>
+    void change({ definitionId: signal.definitionId, body: { state } })
   return (
     <li className="grid gap-2 py-2.5">
       <div className="flex flex-wrap items-center gap-x-4 gap-y-2">
         <div className="min-w-40 flex-1">
           <p className="font-semibold">{signal.name}</p>
           <p className="text-sm text-ink-soft">
-            field <code className="font-mono text-[0.8125rem]">{fieldLabel(signal.field)}</code>, {signal.kind === 'switch' ? 'a switch' : 'a number'}
+            field <code className="font-mono text-[0.8125rem]">{fieldLabel(signal.field)}</code>,{' '}
+            {signal.kind === 'switch' ? 'a switch' : 'a number'}
             {signal.latest && `, ${describeAge(now - signal.latest.receivedAt)}`}
           </p>
         </div>
         <Value signal={signal} />
         {canChange && (
           <div className="flex gap-2">
-            <Button weight="quiet" disabled={isLoading} onClick={() => decide('ignored')} aria-label={`Ignore ${signal.name}`}>
+            <Button
+              weight="quiet"
+              disabled={isLoading}
+              onClick={() => decide('ignored')}
+              aria-label={`Ignore ${signal.name}`}
+            >
               Ignore
             </Button>
-            <Button weight="strong" disabled={isLoading} onClick={() => decide('accepted')} aria-label={`Accept ${signal.name}`}>
+            <Button
+              weight="strong"
+              disabled={isLoading}
+              onClick={() => decide('accepted')}
+              aria-label={`Accept ${signal.name}`}
+            >
               Accept
             </Button>
           </div>

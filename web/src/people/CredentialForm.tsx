@@ -29,7 +29,14 @@ export function CredentialForm({ purpose, busy, error, onSubmit }: CredentialFor
         if (!creates || password.length >= shortest) onSubmit({ name, password })
       }}
     >
-      <TextField label="Name" autoComplete="username" value={name} onChange={(event) => setName(event.target.value)} required maxLength={60} />
+      <TextField
+        label="Name"
+        autoComplete="username"
+        value={name}
+        onChange={(event) => setName(event.target.value)}
+        required
+        maxLength={60}
+      />
       <TextField
         label="Password"
         type="password"

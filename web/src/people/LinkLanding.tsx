@@ -17,7 +17,10 @@ export function LinkLanding() {
     spent.current = true
     void enter({ token: hash.slice(1) || '-' })
       .unwrap()
-      .then(() => navigate('/', { replace: true }), () => undefined)
+      .then(
+        () => navigate('/', { replace: true }),
+        () => undefined,
+      )
   }, [enter, hash, navigate])
   return (
     <Door title="One moment" lead="Signing you in with your link.">

@@ -10,7 +10,10 @@ export function LiveMark() {
         ? (['Connecting', 'text-ink-soft'] as const)
         : (['Not live', 'text-trouble'] as const)
   return (
-    <span className={`inline-flex items-center gap-1.5 text-sm font-semibold ${look}`} data-testid="live-mark">
+    <span
+      className={`inline-flex items-center gap-1.5 text-sm font-semibold ${look}`}
+      data-testid="live-mark"
+    >
       <svg viewBox="0 0 12 12" className="size-3" aria-hidden="true">
         <path
           d="M2 1.5 10.5 6 2 10.5Z"

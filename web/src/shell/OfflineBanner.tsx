@@ -1,6 +1,6 @@
 import { WifiOff } from 'lucide-react'
-import { useNow } from '../time/clock.ts'
 import { useAppSelector } from '../store.ts'
+import { useNow } from '../time/clock.ts'
 
 /** Says plainly that the page is not live, since when, and that it is being taken care of. */
 export function OfflineBanner() {
@@ -10,7 +10,10 @@ export function OfflineBanner() {
   const seconds = Math.max(0, Math.ceil((live.nextTryAt - Date.now()) / 1000))
   const since = new Date(live.since).toLocaleTimeString()
   return (
-    <div role="status" className="flex items-center gap-3 border-b border-trouble bg-trouble-wash px-4 py-2.5 text-sm lg:px-8">
+    <div
+      role="status"
+      className="flex items-center gap-3 border-b border-trouble bg-trouble-wash px-4 py-2.5 text-sm lg:px-8"
+    >
       <WifiOff aria-hidden="true" className="size-4 shrink-0 text-trouble" />
       <p>
         <strong>Not live since {since}.</strong> Values stand still until the server answers again;{' '}

@@ -3,9 +3,14 @@ import { DropdownMenu } from 'radix-ui'
 import { useSessionQuery, useSignOutMutation } from '../api/hooks.ts'
 import { type Theme, themes, useTheme } from './theme.ts'
 
-const item = 'flex cursor-pointer items-center gap-2 rounded px-2.5 py-1.5 text-sm outline-none data-highlighted:bg-well'
+const item =
+  'flex cursor-pointer items-center gap-2 rounded px-2.5 py-1.5 text-sm outline-none data-highlighted:bg-well'
 
-const themeNames: Record<Theme, string> = { system: 'Colours as the system has them', light: 'Light', dark: 'Dark' }
+const themeNames: Record<Theme, string> = {
+  system: 'Colours as the system has them',
+  light: 'Light',
+  dark: 'Dark',
+}
 
 /** Who is signed in, the choice of light or dark, and the way out. */
 export function PersonMenu() {

@@ -22,7 +22,10 @@ export function Shell() {
   useEffect(() => window.scrollTo(0, 0), [pathname])
   return (
     <div className="lg:grid lg:grid-cols-[15.5rem_1fr]">
-      <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-3">
+      <a
+        href="#main"
+        className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-3"
+      >
         Skip to the page
       </a>
       <aside className="sticky top-0 hidden h-dvh grid-rows-[auto_1fr] border-r border-rule lg:grid">
@@ -47,8 +50,14 @@ export function Shell() {
 }
 
 const Brand = ({ className = '' }: { className?: string }) => (
-  <Link to="/" aria-label="Jaunty Sparrow, all sites" className={`inline-flex items-center gap-2 ${className}`}>
+  <Link
+    to="/"
+    aria-label="Jaunty Sparrow, all sites"
+    className={`inline-flex items-center gap-2 ${className}`}
+  >
     <Sparrow className="size-7 text-chestnut" />
-    <span className="font-display text-lg leading-none font-semibold tracking-tight max-[26rem]:sr-only">Jaunty Sparrow</span>
+    <span className="font-display text-lg leading-none font-semibold tracking-tight max-[26rem]:sr-only">
+      Jaunty Sparrow
+    </span>
   </Link>
 )

@@ -8,10 +8,16 @@ export function Spine() {
   const { data: sites = [] } = useSitesQuery()
   const { data: devices = [] } = useDevicesQuery()
   return (
-    <nav aria-label="Sites and devices" className="grid gap-5 overflow-y-auto px-3 pb-6 text-sm">
+    <nav
+      aria-label="Sites and devices"
+      className="grid content-start gap-5 overflow-y-auto px-3 pb-6 text-sm"
+    >
       {sites.map((site) => (
         <section key={site.id} className="grid gap-0.5">
-          <Link to={`/#site-${site.id}`} className="rounded px-2 py-1 font-display font-semibold hover:text-chestnut">
+          <Link
+            to={`/#site-${site.id}`}
+            className="rounded px-2 py-1 font-display font-semibold hover:text-chestnut"
+          >
             {site.name}
           </Link>
           {devices
@@ -30,7 +36,10 @@ export function Spine() {
             ))}
         </section>
       ))}
-      <Link to="/devices/new" className="mx-2 inline-flex min-h-8 items-center gap-1.5 font-semibold text-chestnut hover:underline">
+      <Link
+        to="/devices/new"
+        className="mx-2 inline-flex min-h-8 items-center gap-1.5 font-semibold text-chestnut hover:underline"
+      >
         <Plus aria-hidden="true" className="size-4" />
         New device
       </Link>

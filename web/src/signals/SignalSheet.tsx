@@ -23,7 +23,10 @@ export function SignalSheet({ signal, sharedKit, onClose }: SignalSheetProps) {
   const [unit, setUnit] = useState(signal.unit ?? '')
   const [change, { error, isLoading }] = useChangeSignalDefinitionMutation()
   const save = async () => {
-    await change({ definitionId: signal.definitionId, body: { name, unit: unit === '' ? null : unit } }).unwrap()
+    await change({
+      definitionId: signal.definitionId,
+      body: { name, unit: unit === '' ? null : unit },
+    }).unwrap()
     onClose()
   }
   return (
@@ -44,7 +47,12 @@ export function SignalSheet({ signal, sharedKit, onClose }: SignalSheetProps) {
           maxLength={80}
         />
         {signal.kind === 'number' && (
-          <ChoiceField label="Unit" hint="The unit in which the device sends." value={unit} onChange={(event) => setUnit(event.target.value)}>
+          <ChoiceField
+            label="Unit"
+            hint="The unit in which the device sends."
+            value={unit}
+            onChange={(event) => setUnit(event.target.value)}
+          >
             <option value="">none</option>
             {quantities.map((quantity) => (
               <optgroup key={quantity} label={quantity}>

@@ -7,6 +7,7 @@ import { Skeleton } from '../design/Skeleton.tsx'
 import { useNow } from '../time/clock.ts'
 import { SignalSheet } from './SignalSheet.tsx'
 import { gapOf } from './tracePath.ts'
+import { summarize } from './traceSummary.ts'
 import { Value } from './Value.tsx'
 
 const TraceChart = lazy(() => import('./TraceChart.tsx'))
@@ -27,9 +28,13 @@ export function SignalTrack({ device, signal, trace, timeZone, canChange }: Sign
   const now = useNow()
   const [editing, setEditing] = useState(false)
   const cadence = device.cadence?.seconds ?? null
+  const summary = summarize(trace)
   const late = signal.latest !== null && isLate(signal.latest.at, now, cadence)
   return (
-    <section aria-label={signal.name} className="grid gap-x-6 gap-y-2 border-t border-rule py-4 md:grid-cols-[13rem_1fr]">
+    <section
+      aria-label={signal.name}
+      className="grid gap-x-6 gap-y-2 border-t border-rule py-4 md:grid-cols-[13rem_1fr]"
+    >
       <div className="grid content-start gap-1">
         <h3 className="flex items-center gap-1 font-sans text-sm font-semibold tracking-normal text-ink-soft">
           {signal.name}
@@ -45,26 +50,32 @@ export function SignalTrack({ device, signal, trace, timeZone, canChange }: Sign
           )}
         </h3>
         <p className={late ? 'text-ink-soft' : ''}>
-          <Value signal={signal} size="hero" />
+          <Value signal={signal} decimals={summary?.decimals} size="hero" />
         </p>
         <p className={`text-sm ${late ? 'font-semibold text-late' : 'text-ink-soft'}`}>
-          {signal.latest ? `${late ? 'late, ' : ''}${describeAge(now - signal.latest.at)}` : 'nothing measured yet'}
+          {signal.latest
+            ? `${late ? 'late, ' : ''}${describeAge(now - signal.latest.at)}`
+            : 'nothing measured yet'}
         </p>
-        {trace && trace.points.length > 1 && signal.kind === 'number' && <HourRange signal={signal} trace={trace} />}
+        {summary && signal.kind === 'number' && (
+          <p className="text-sm text-ink-soft">
+            {formatValue(summary.low, 'number', summary.decimals)} to{' '}
+            {formatValue(summary.high, 'number', summary.decimals)} {signal.unit && unitSymbol(signal.unit)}{' '}
+            in the hour
+          </p>
+        )}
       </div>
-      <Chart trace={trace} signal={signal} gap={gapOf(cadence)} timeZone={timeZone} now={Math.floor(now / redrawEvery) * redrawEvery} />
-      {editing && <SignalSheet signal={signal} sharedKit={device.kit.name} onClose={() => setEditing(false)} />}
+      <Chart
+        trace={trace}
+        signal={signal}
+        gap={gapOf(cadence)}
+        timeZone={timeZone}
+        now={Math.floor(now / redrawEvery) * redrawEvery}
+      />
+      {editing && (
+        <SignalSheet signal={signal} sharedKit={device.kit.name} onClose={() => setEditing(false)} />
+      )}
     </section>
-  )
-}
-
-function HourRange({ signal, trace }: { signal: Signal; trace: Trace }) {
-  const values = trace.points.map(([, value]) => value)
-  const write = (value: number) => formatValue(value, signal.kind)
-  return (
-    <p className="text-sm text-ink-soft">
-      {write(Math.min(...values))} to {write(Math.max(...values))} {signal.unit && unitSymbol(signal.unit)} in the hour
-    </p>
   )
 }
 
@@ -85,7 +96,14 @@ function Chart({ trace, signal, gap, timeZone, now }: ChartProps) {
   return (
     <div className={height}>
       <Suspense fallback={<Skeleton className={height} />}>
-        <TraceChart signal={heldSignal} points={drawn.points} from={now - traceSpan} to={now + redrawEvery} gap={gap} timeZone={timeZone} />
+        <TraceChart
+          signal={heldSignal}
+          points={drawn.points}
+          from={now - traceSpan}
+          to={now + redrawEvery}
+          gap={gap}
+          timeZone={timeZone}
+        />
       </Suspense>
     </div>
   )

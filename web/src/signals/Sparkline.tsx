@@ -25,8 +25,18 @@ export const Sparkline = memo(({ points, from, to, gap, stepped }: SparklineProp
   const y = (value: number) => height / 2 - ((value - middle) / half) * (height / 2 - 4)
   const last = points.at(-1) as readonly [number, number]
   return (
-    <svg viewBox={`0 0 ${width} ${height}`} className="h-7 w-full max-w-[7.5rem] text-trace" aria-hidden="true">
-      <path d={tracePath(points, x, y, gap, stepped)} fill="none" stroke="currentColor" strokeWidth="1.25" strokeLinejoin="round" />
+    <svg
+      viewBox={`0 0 ${width} ${height}`}
+      className="h-7 w-full max-w-[7.5rem] text-trace"
+      aria-hidden="true"
+    >
+      <path
+        d={tracePath(points, x, y, gap, stepped)}
+        fill="none"
+        stroke="currentColor"
+        strokeWidth="1.25"
+        strokeLinejoin="round"
+      />
       <path d={`M${x(last[0])} ${y(last[1]) - 3}l6 3l-6 3Z`} fill="currentColor" />
     </svg>
   )

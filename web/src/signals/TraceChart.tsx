@@ -1,7 +1,17 @@
 import type { Signal } from '@jaunty-sparrow/contract'
 import { formatValue, unitSymbol } from '@jaunty-sparrow/core'
+import { nice, ticks } from 'd3-array'
 import { memo } from 'react'
-import { CartesianGrid, Line, LineChart, ReferenceDot, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts'
+import {
+  CartesianGrid,
+  Line,
+  LineChart,
+  ReferenceDot,
+  ResponsiveContainer,
+  Tooltip,
+  XAxis,
+  YAxis,
+} from 'recharts'
 
 type Point = readonly [at: number, value: number]
 
@@ -22,20 +32,35 @@ const tenMinutes = 600_000
 const TraceChart = memo(({ signal, points, from, to, gap, timeZone }: TraceChartProps) => {
   const isSwitch = signal.kind === 'switch'
   const clock = new Intl.DateTimeFormat('en-GB', { timeZone, hour: '2-digit', minute: '2-digit' })
-  const exactClock = new Intl.DateTimeFormat('en-GB', { timeZone, hour: '2-digit', minute: '2-digit', second: '2-digit' })
+  const exactClock = new Intl.DateTimeFormat('en-GB', {
+    timeZone,
+    hour: '2-digit',
+    minute: '2-digit',
+    second: '2-digit',
+  })
   const firstTick = Math.ceil(from / tenMinutes) * tenMinutes
-  const ticks = Array.from({ length: Math.floor((to - firstTick) / tenMinutes) + 1 }, (_, i) => firstTick + i * tenMinutes)
+  const timeTicks = Array.from(
+    { length: Math.floor((to - firstTick) / tenMinutes) + 1 },
+    (_, i) => firstTick + i * tenMinutes,
+  )
   const last = points.at(-1)
+  const values = isSwitch ? [0, 1] : valueTicks(points)
   return (
     <ResponsiveContainer width="100%" height={isSwitch ? 84 : 148} debounce={50}>
-      <LineChart data={withGaps(points, gap)} syncId="device" syncMethod="value" margin={{ top: 10, right: 14, bottom: 0, left: 0 }} accessibilityLayer={false}>
+      <LineChart
+        data={withGaps(points, gap)}
+        syncId="device"
+        syncMethod="value"
+        margin={{ top: 10, right: 14, bottom: 0, left: 0 }}
+        accessibilityLayer={false}
+      >
         <CartesianGrid vertical={false} stroke="var(--rule)" />
         <XAxis
           dataKey="at"
           type="number"
           domain={[from, to]}
           allowDataOverflow
-          ticks={ticks}
+          ticks={timeTicks}
           tickFormatter={(at: number) => clock.format(at)}
           tick={{ fontSize: 12, fill: 'var(--ink-soft)' }}
           tickLine={false}
@@ -44,9 +69,9 @@ const TraceChart = memo(({ signal, points, from, to, gap, timeZone }: TraceChart
           height={22}
         />
         <YAxis
-          domain={isSwitch ? [0, 1] : roomFor(points)}
-          {...(isSwitch && { ticks: [0, 1] })}
-          tickCount={4}
+          domain={[values[0] ?? 0, values.at(-1) ?? 1]}
+          ticks={values}
+          interval={0}
           tickFormatter={(value: number) => (isSwitch ? formatValue(value, 'switch') : String(value))}
           tick={{ fontSize: 12, fill: 'var(--ink-soft)' }}
           tickLine={false}
@@ -60,7 +85,10 @@ const TraceChart = memo(({ signal, points, from, to, gap, timeZone }: TraceChart
             const point = payload?.[0]?.payload as { at: number; value: number | null } | undefined
             if (!active || !point || point.value === null) return null
             return (
-              <p className="rounded-md border border-rule bg-sheet px-2.5 py-1.5 text-sm shadow-xl" data-testid="hover">
+              <p
+                className="rounded-md border border-rule bg-sheet px-2.5 py-1.5 text-sm shadow-xl"
+                data-testid="hover"
+              >
                 <strong>
                   {formatValue(point.value, signal.kind)} {signal.unit && unitSymbol(signal.unit)}
                 </strong>
@@ -82,7 +110,9 @@ const TraceChart = memo(({ signal, points, from, to, gap, timeZone }: TraceChart
           <ReferenceDot
             x={last[0]}
             y={last[1]}
-            shape={({ cx = 0, cy = 0 }) => <path d={`M${cx} ${cy - 4.5}l8 4.5l-8 4.5Z`} fill="var(--trace)" />}
+            shape={({ cx = 0, cy = 0 }) => (
+              <path d={`M${cx} ${cy - 4.5}l8 4.5l-8 4.5Z`} fill="var(--trace)" />
+            )}
           />
         )}
       </LineChart>
@@ -102,17 +132,12 @@ function withGaps(points: readonly Point[], gap: number): { at: number; value: n
   return drawn
 }
 
-/** A range that fits the values with some room, so that a calm signal is not drawn as an alpine ridge. */
-function roomFor(points: readonly Point[]): [number, number] {
+/** Round numbers that span the values with some room, so that a calm signal is not drawn as an alpine ridge. */
+function valueTicks(points: readonly Point[]): number[] {
   if (points.length === 0) return [0, 1]
   const values = points.map(([, value]) => value)
   const low = Math.min(...values)
   const high = Math.max(...values)
-  const room = Math.max((high - low) * 0.12, Math.abs(high) * 0.002, 0.01)
-  return [niceFloor(low - room, room), -niceFloor(-(high + room), room)]
-}
-
-const niceFloor = (value: number, room: number): number => {
-  const step = 10 ** Math.floor(Math.log10(room))
-  return Number((Math.floor(value / step) * step).toPrecision(8))
+  const room = Math.max((high - low) * 0.08, Math.abs(high) * 0.004, 0.02)
+  return ticks(...nice(low - room, high + room, 3), 3)
 }

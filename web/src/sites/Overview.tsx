@@ -2,8 +2,8 @@ import type { Device, Site } from '@jaunty-sparrow/contract'
 import { Plus } from 'lucide-react'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { problemText } from '../api/problemText.ts'
 import { useDevicesQuery, useSitesQuery } from '../api/hooks.ts'
+import { problemText } from '../api/problemText.ts'
 import { Button, buttonLook } from '../design/Button.tsx'
 import { Notice } from '../design/Notice.tsx'
 import { Skeleton } from '../design/Skeleton.tsx'
@@ -25,7 +25,11 @@ export function Overview() {
       {error && !devices.data && (
         <Notice tone="trouble" title="The devices could not be loaded">
           {problemText(error)}{' '}
-          <button type="button" className="font-semibold text-chestnut underline" onClick={() => void devices.refetch()}>
+          <button
+            type="button"
+            className="font-semibold text-chestnut underline"
+            onClick={() => void devices.refetch()}
+          >
             Try again
           </button>
         </Notice>
@@ -56,7 +60,12 @@ function SiteSection({ site, devices }: { site: Site; devices: readonly Device[]
   const now = useNow()
   const [editing, setEditing] = useState(false)
   const late = devices.filter((device) => presenceOf(device, now) === 'late').length
-  const clock = new Intl.DateTimeFormat('en-GB', { timeZone: site.timeZone, weekday: 'short', hour: '2-digit', minute: '2-digit' }).format(now)
+  const clock = new Intl.DateTimeFormat('en-GB', {
+    timeZone: site.timeZone,
+    weekday: 'short',
+    hour: '2-digit',
+    minute: '2-digit',
+  }).format(now)
   return (
     <section id={`site-${site.id}`} className="grid scroll-mt-20 gap-4">
       <header className="flex flex-wrap items-baseline gap-x-4 gap-y-2">
@@ -84,15 +93,17 @@ function SiteSection({ site, devices }: { site: Site; devices: readonly Device[]
       ) : (
         <div className="grid justify-items-start gap-3 rounded-lg border border-dashed border-rule-strong p-6">
           <p className="max-w-prose text-ink-soft">
-            No devices here yet. Name one, and you get an address, a secret and a line to paste: its first value shows up here a second
-            later.
+            No devices here yet. Name one, and you get an address, a secret and a line to paste: its first
+            value shows up here a second later.
           </p>
           <Link to={`/devices/new?site=${site.id}`} className={buttonLook('strong')}>
             Create the first device
           </Link>
         </div>
       )}
-      {editing && <SiteSheet site={site} canDelete={devices.length === 0} onClose={() => setEditing(false)} />}
+      {editing && (
+        <SiteSheet site={site} canDelete={devices.length === 0} onClose={() => setEditing(false)} />
+      )}
     </section>
   )
 }
@@ -101,8 +112,8 @@ const Welcome = ({ onAddSite }: { onAddSite: () => void }) => (
   <section className="mx-auto grid max-w-xl justify-items-start gap-4 py-16">
     <h2 className="text-3xl">Where are your devices?</h2>
     <p className="text-lg text-ink-soft">
-      A site is a place with a time zone of its own: a house, a greenhouse, a workshop. Your devices, and what they measure, will appear
-      under it.
+      A site is a place with a time zone of its own: a house, a greenhouse, a workshop. Your devices, and what
+      they measure, will appear under it.
     </p>
     <Button weight="strong" onClick={onAddSite}>
       Add your first site

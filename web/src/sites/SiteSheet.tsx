@@ -39,7 +39,13 @@ export function SiteSheet({ site, canDelete = false, onClose, onCreated }: SiteS
           save().catch(() => undefined)
         }}
       >
-        <TextField label="Name" value={name} onChange={(event) => setName(event.target.value)} required maxLength={80} />
+        <TextField
+          label="Name"
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+          required
+          maxLength={80}
+        />
         <ChoiceField
           label="Time zone"
           hint="The days of the site begin and end by it."
@@ -56,7 +62,11 @@ export function SiteSheet({ site, canDelete = false, onClose, onCreated }: SiteS
             <Button
               weight="danger"
               className="mr-auto"
-              onClick={() => remove({ siteId: site.id }).unwrap().then(onClose, () => undefined)}
+              onClick={() =>
+                remove({ siteId: site.id })
+                  .unwrap()
+                  .then(onClose, () => undefined)
+              }
             >
               Delete the site
             </Button>
