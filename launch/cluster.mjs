@@ -1,7 +1,7 @@
 // A private PostgreSQL 15 cluster: made, started, taken up again and stopped.
 import { spawnSync } from 'node:child_process'
 import { createHash, randomBytes } from 'node:crypto'
-import { existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs'
+import { chmodSync, existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs'
 import { createServer } from 'node:net'
 import { dirname, join } from 'node:path'
 import { SetUpError } from './prepare.mjs'
@@ -15,7 +15,9 @@ const isRoot = process.getuid() === 0
  * @returns {Promise<{ url: (database: string) => string, stop: () => void, restart: () => void, data: string }>}
  */
 export async function startCluster(folder) {
-  mkdirSync(folder, { recursive: true, mode: 0o755 })
+  mkdirSync(folder, { recursive: true })
+  // A temporary folder is closed to others at first, and the user postgres has to pass.
+  if (isRoot) chmodSync(folder, 0o755)
   const data = dataFolder(folder)
   const passwordFile = join(folder, 'database-password')
   if (!existsSync(join(data, 'PG_VERSION'))) initialize(data, passwordFile)

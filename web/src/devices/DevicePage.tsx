@@ -61,8 +61,11 @@ function DeviceView({ device }: { device: Device }) {
           <Presence device={device} />
         </div>
         <div className="flex flex-wrap items-center gap-x-4 gap-y-2 text-sm text-ink-soft">
-          <p className="flex-1">
-            {site?.name} · address{' '}
+          <p className="grow basis-72">
+            <Link to="/" className="hover:text-chestnut hover:underline">
+              {site?.name}
+            </Link>{' '}
+            · address{' '}
             <code className="font-mono text-[0.8125rem] text-ink">{device.address}</code>
             {device.cadence && ` · speaks every ${describeCadence(device.cadence.seconds)}`}
           </p>

@@ -45,6 +45,7 @@ const TraceChart = memo(({ signal, points, from, to, gap, timeZone }: TraceChart
   )
   const last = points.at(-1)
   const values = isSwitch ? [0, 1] : valueTicks(points)
+  const decimals = Math.max(...values.map((value) => (String(value).split('.')[1] ?? '').length))
   return (
     <ResponsiveContainer width="100%" height={isSwitch ? 84 : 148} debounce={50}>
       <LineChart
@@ -72,7 +73,7 @@ const TraceChart = memo(({ signal, points, from, to, gap, timeZone }: TraceChart
           domain={[values[0] ?? 0, values.at(-1) ?? 1]}
           ticks={values}
           interval={0}
-          tickFormatter={(value: number) => (isSwitch ? formatValue(value, 'switch') : String(value))}
+          tickFormatter={(value: number) => (isSwitch ? formatValue(value, 'switch') : value.toFixed(decimals))}
           tick={{ fontSize: 12, fill: 'var(--ink-soft)' }}
           tickLine={false}
           axisLine={false}

@@ -1,0 +1,29 @@
+import { openApiDocument } from './openApi.ts'
+import type { Route } from './route.ts'
+import { routes } from './routes.ts'
+
+const all = Object.entries<Route>(routes)
+
+describe('the routes', () => {
+  it.each(all)('%s states path parameters that its path has, and no others', (_, { path, params }) => {
+    const inPath = [...path.matchAll(/\{(\w+)\}/g)].map(([, name]) => name)
+    expect(Object.keys(params?.properties ?? {})).toEqual(inPath)
+  })
+
+  it.each(all)('%s refuses members it does not know', (_, { body }) => {
+    if (body) expect(body.additionalProperties).toBe(false)
+  })
+
+  it('lets nobody change anything without a role, except to come in', () => {
+    const open = all.filter(([, { role, method }]) => role === 'anyone' && method !== 'get').map(([name]) => name)
+    expect(open).toEqual(['createOwner', 'signIn', 'signInByLink'])
+  })
+})
+
+describe('the OpenAPI document', () => {
+  it('describes every route once', () => {
+    const { paths } = openApiDocument() as { paths: Record<string, Record<string, { operationId: string }>> }
+    const described = Object.values(paths).flatMap((path) => Object.values(path).map(({ operationId }) => operationId))
+    expect(described.sort()).toEqual(all.map(([name]) => name).sort())
+  })
+})
