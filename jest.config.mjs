@@ -16,7 +16,6 @@ const project = (name) => ({
       },
     ],
   },
-  transformIgnorePatterns: [],
 })
 
 export default {
@@ -25,4 +24,5 @@ export default {
   globalSetup: './launch/testCluster.mjs',
   globalTeardown: './launch/testClusterEnd.mjs',
   maxWorkers: 2,
+  testTimeout: 30_000,
 }

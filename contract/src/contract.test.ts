@@ -15,7 +15,9 @@ describe('the routes', () => {
   })
 
   it('lets nobody change anything without a role, except to come in', () => {
-    const open = all.filter(([, { role, method }]) => role === 'anyone' && method !== 'get').map(([name]) => name)
+    const open = all
+      .filter(([, { role, method }]) => role === 'anyone' && method !== 'get')
+      .map(([name]) => name)
     expect(open).toEqual(['createOwner', 'signIn', 'signInByLink'])
   })
 })
@@ -23,7 +25,9 @@ describe('the routes', () => {
 describe('the OpenAPI document', () => {
   it('describes every route once', () => {
     const { paths } = openApiDocument() as { paths: Record<string, Record<string, { operationId: string }>> }
-    const described = Object.values(paths).flatMap((path) => Object.values(path).map(({ operationId }) => operationId))
+    const described = Object.values(paths).flatMap((path) =>
+      Object.values(path).map(({ operationId }) => operationId),
+    )
     expect(described.sort()).toEqual(all.map(([name]) => name).sort())
   })
 })

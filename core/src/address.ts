@@ -1,4 +1,5 @@
-import { deburr, kebabCase } from 'lodash-es'
+import deburr from 'lodash-es/deburr.js'
+import kebabCase from 'lodash-es/kebabCase.js'
 
 /** What an address looks like: lower-case letters, digits and single hyphens, as it must fit a topic and a URL. */
 export const addressPattern = '^[a-z0-9]+(-[a-z0-9]+)*$'

@@ -1,7 +1,8 @@
 import fc from 'fast-check'
 import { decimate, type TracePoint } from './decimate.ts'
 
-const wave = (length: number): TracePoint[] => Array.from({ length }, (_, i) => [i, Math.sin(i / 7) + (i === 333 ? 50 : 0)])
+const wave = (length: number): TracePoint[] =>
+  Array.from({ length }, (_, i) => [i, Math.sin(i / 7) + (i === 333 ? 50 : 0)])
 
 describe('decimate', () => {
   it('leaves a trace alone that has no more than four points a column', () => {
@@ -15,7 +16,10 @@ describe('decimate', () => {
   })
 
   it('keeps first, last, lowest and highest of every column, in order, and invents nothing', () => {
-    const points = fc.array(fc.double({ min: -1e6, max: 1e6, noNaN: true }), { minLength: 100, maxLength: 500 })
+    const points = fc.array(fc.double({ min: -1e6, max: 1e6, noNaN: true }), {
+      minLength: 100,
+      maxLength: 500,
+    })
     fc.assert(
       fc.property(points, fc.integer({ min: 1, max: 20 }), (values, columns) => {
         const trace = values.map((value, i): TracePoint => [i, value])

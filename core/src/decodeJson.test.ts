@@ -54,10 +54,17 @@ describe('decodeJson', () => {
 
   it('answers any text with records or a failure, and never throws', () => {
     fc.assert(
-      fc.property(fc.oneof(fc.string(), fc.json(), fc.json().map((text) => text.slice(1))), (text) => {
-        const decoded = decodeJson(text)
-        expect('failure' in decoded ? decoded.failure : decoded).toBeTruthy()
-      }),
+      fc.property(
+        fc.oneof(
+          fc.string(),
+          fc.json(),
+          fc.json().map((text) => text.slice(1)),
+        ),
+        (text) => {
+          const decoded = decodeJson(text)
+          expect('failure' in decoded ? decoded.failure : decoded).toBeTruthy()
+        },
+      ),
       { numRuns: 2000 },
     )
   })

@@ -1,4 +1,5 @@
-import { isValid, parseISO } from 'date-fns'
+import { isValid } from 'date-fns/isValid'
+import { parseISO } from 'date-fns/parseISO'
 import { quoteRaw, type RawValue } from './field.ts'
 
 /** A number below this is taken as epoch seconds, from it on as milliseconds: as ms it is March 1973, as s the year 5138. */

@@ -10,7 +10,14 @@ const define = (field: string, over: Partial<SignalDefinition> = {}): [string, D
   field,
   {
     signal: field.length,
-    definition: { id: 1, field, kind: 'number', state: 'accepted', range: { low: null, high: null }, ...over },
+    definition: {
+      id: 1,
+      field,
+      kind: 'number',
+      state: 'accepted',
+      range: { low: null, high: null },
+      ...over,
+    },
   },
 ]
 const signals = new Map([
@@ -39,7 +46,9 @@ describe('interpret', () => {
   })
 
   it('marks a value beyond the range of the sensor and keeps it', () => {
-    expect(interpret(records({ temp: 85 }), signals, now).readings).toMatchObject([{ value: 85, quality: Quality.beyondRange }])
+    expect(interpret(records({ temp: 85 }), signals, now).readings).toMatchObject([
+      { value: 85, quality: Quality.beyondRange },
+    ])
   })
 
   it('refuses a field by itself, and loses nothing beside it', () => {

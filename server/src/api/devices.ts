@@ -1,16 +1,16 @@
 import { type Device, routes } from '@jaunty-sparrow/contract'
 import { asc, eq, sql } from 'drizzle-orm'
-import { groupBy } from 'lodash-es'
+import groupBy from 'lodash-es/groupBy.js'
 import { ProblemError } from '../doors/problemResponse.ts'
 import { type DeviceRegistry, makeSignals } from '../ingest/deviceRegistry.ts'
 import type { GroupCommit } from '../ingest/groupCommit.ts'
 import type { LiveHub } from '../live/hub.ts'
 import { hashToken, newToken } from '../people/token.ts'
 import type { Database } from '../store/database.ts'
+import { isMissingReference, isTaken } from '../store/databaseError.ts'
 import type { ReadingStore } from '../store/readings.ts'
 import { device, kit, signal, signalDefinition } from '../store/schema.ts'
 import type { Binder } from './binder.ts'
-import { isMissingReference, isTaken } from './conflict.ts'
 
 export interface DeviceParts {
   readonly binder: Binder

@@ -3,9 +3,9 @@ import { asc, eq, sql } from 'drizzle-orm'
 import { ProblemError } from '../doors/problemResponse.ts'
 import type { LiveHub } from '../live/hub.ts'
 import type { Database } from '../store/database.ts'
+import { isTaken } from '../store/databaseError.ts'
 import { device, site } from '../store/schema.ts'
 import type { Binder } from './binder.ts'
-import { isTaken } from './conflict.ts'
 
 interface SiteParts {
   readonly binder: Binder

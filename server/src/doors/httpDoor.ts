@@ -6,7 +6,7 @@ import type { DeviceRegistry, RegisteredDevice } from '../ingest/deviceRegistry.
 import { Overloaded } from '../ingest/groupCommit.ts'
 import type { StraightWay } from '../ingest/straightWay.ts'
 import { matchesHash } from '../people/token.ts'
-import { isStoreAway } from '../store/database.ts'
+import { isStoreAway } from '../store/databaseError.ts'
 import { ProblemError, sendProblem, storeAway } from './problemResponse.ts'
 
 const largestBody = 1024 * 1024

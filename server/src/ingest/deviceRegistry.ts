@@ -6,7 +6,7 @@ import {
   type UnknownField,
 } from '@jaunty-sparrow/core'
 import { eq, sql } from 'drizzle-orm'
-import { groupBy } from 'lodash-es'
+import groupBy from 'lodash-es/groupBy.js'
 import type { Database } from '../store/database.ts'
 import { device, kit, signal, signalDefinition } from '../store/schema.ts'
 

@@ -36,18 +36,3 @@ export async function migrateDatabase(url: string): Promise<void> {
     await client.end()
   }
 }
-
-/** PostgreSQL's classes of errors that mean "not there just now": connection, shutdown, resources, and the net's own. */
-export function isStoreAway(error: unknown): boolean {
-  for (let cause = error; cause instanceof Error; cause = cause.cause) {
-    const code = 'code' in cause ? String(cause.code) : ''
-    if (/^(08|53|57P)/.test(code) || /^(ECONN|EPIPE|ETIMEDOUT|ENOTFOUND)/.test(code)) return true
-    if (
-      /connection terminated|timeout exceeded when trying to connect|query read timeout|client was closed|not queryable/i.test(
-        cause.message,
-      )
-    )
-      return true
-  }
-  return false
-}

@@ -65,8 +65,7 @@ function DeviceView({ device }: { device: Device }) {
             <Link to="/" className="hover:text-chestnut hover:underline">
               {site?.name}
             </Link>{' '}
-            · address{' '}
-            <code className="font-mono text-[0.8125rem] text-ink">{device.address}</code>
+            · address <code className="font-mono text-[0.8125rem] text-ink">{device.address}</code>
             {device.cadence && ` · speaks every ${describeCadence(device.cadence.seconds)}`}
           </p>
           {canChange && (

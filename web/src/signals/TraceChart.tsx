@@ -73,7 +73,9 @@ const TraceChart = memo(({ signal, points, from, to, gap, timeZone }: TraceChart
           domain={[values[0] ?? 0, values.at(-1) ?? 1]}
           ticks={values}
           interval={0}
-          tickFormatter={(value: number) => (isSwitch ? formatValue(value, 'switch') : value.toFixed(decimals))}
+          tickFormatter={(value: number) =>
+            isSwitch ? formatValue(value, 'switch') : value.toFixed(decimals)
+          }
           tick={{ fontSize: 12, fill: 'var(--ink-soft)' }}
           tickLine={false}
           axisLine={false}

@@ -1,0 +1,106 @@
+import { type ChildProcess, fork } from 'node:child_process'
+import { once } from 'node:events'
+import { mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { fileURLToPath } from 'node:url'
+import { type Cluster, ensureDatabase, startCluster } from '../../launch/cluster.mjs'
+import { startServer } from './server.ts'
+import { emptyDatabase, send, TestPerson } from './testing/serverUnderTest.ts'
+
+/** The real process, to be killed for real. */
+async function spawnServer(databaseUrl: string): Promise<{ origin: string; process: ChildProcess }> {
+  const child = fork(fileURLToPath(new URL('./main.ts', import.meta.url)), [], {
+    execArgv: ['--import', 'tsx'],
+    env: { ...process.env, NODE_OPTIONS: '', PORT: '0', DATABASE_URL: databaseUrl, LOG_LEVEL: 'silent' },
+  })
+  const [{ url }] = (await once(child, 'message')) as [{ url: string }]
+  return { origin: url, process: child }
+}
+
+describe('a server that is killed in the middle of a stream', () => {
+  it('has every reading it acknowledged, once, when it is back', async () => {
+    const databaseUrl = await emptyDatabase()
+    const first = await spawnServer(databaseUrl)
+    const owner = new TestPerson(first.origin)
+    await owner.becomeOwner()
+    const { token } = await owner.createDevice('stream')
+    await send(first.origin, token, { n: -1 })
+
+    const start = Date.now() - 1_000_000
+    const acknowledged: number[] = []
+    let next = 0
+    const sender = async () => {
+      while (true) {
+        const n = next++
+        const answer = await send(first.origin, token, { n, t: start + n }).catch(() => undefined)
+        if (answer?.status !== 204) return
+        acknowledged.push(n)
+        if (acknowledged.length === 600) first.process.kill('SIGKILL')
+      }
+    }
+    await Promise.all(Array.from({ length: 20 }, sender))
+    expect(acknowledged.length).toBeGreaterThanOrEqual(600)
+
+    const second = await spawnServer(databaseUrl)
+    const again = new TestPerson(second.origin)
+    again.cookie = owner.cookie
+    const stored = (await again.values('stream', '/n')).map(([, value]) => value).filter((n) => n >= 0)
+    expect(new Set(stored).size).toBe(stored.length)
+    const missing = acknowledged.filter((n) => !stored.includes(n))
+    expect(missing).toEqual([])
+    const ended = once(second.process, 'exit')
+    second.process.kill('SIGTERM')
+    expect((await ended)[0]).toBe(0)
+  }, 60_000)
+})
+
+describe('a PostgreSQL that restarts under a running server', () => {
+  let folder: string
+  let cluster: Cluster
+  beforeAll(async () => {
+    folder = mkdtempSync(join(tmpdir(), 'sparrow-restart-'))
+    cluster = await startCluster(folder)
+    await ensureDatabase(cluster, 'sparrow')
+  }, 60_000)
+  afterAll(() => {
+    cluster.stop()
+    rmSync(folder, { recursive: true, force: true })
+  })
+
+  it('makes senders wait and loses nothing that was acknowledged', async () => {
+    const config = { host: '127.0.0.1', port: 0, databaseUrl: cluster.url('sparrow'), logLevel: 'silent' }
+    const server = await startServer(config, { webRoot: undefined, now: Date.now })
+    const owner = new TestPerson(server.url)
+    await owner.becomeOwner()
+    const { token } = await owner.createDevice('patient')
+    await send(server.url, token, { n: -1 })
+    const start = Date.now() - 1_000_000
+    const acknowledged: number[] = []
+    let next = 0
+    const one = async () => {
+      const n = next++
+      const answer = await send(server.url, token, { n, t: start + n })
+      if (answer.status === 204) acknowledged.push(n)
+      return answer
+    }
+    const burst = () => Promise.all(Array.from({ length: 50 }, one))
+
+    await burst()
+    const during = burst()
+    cluster.stop()
+    await during
+    const away = await one()
+    expect([away.status, away.headers.get('retry-after')]).toEqual([503, '5'])
+    expect(away.body.detail).toMatch(/nothing was stored/)
+    expect((await fetch(`${server.url}/readyz`)).status).toBe(503)
+    expect((await fetch(`${server.url}/healthz`)).status).toBe(200)
+
+    cluster.restart()
+    expect((await one()).status).toBe(204)
+    const stored = new Set((await owner.values('patient', '/n')).map(([, value]) => value))
+    expect(acknowledged.filter((n) => !stored.has(n))).toEqual([])
+    expect(acknowledged.length).toBeGreaterThan(50)
+    await server.close()
+  }, 60_000)
+})

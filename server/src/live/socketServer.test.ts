@@ -1,0 +1,96 @@
+import { once } from 'node:events'
+import { type LiveFrame, routes, sessionEndedCode } from '@jaunty-sparrow/contract'
+import { WebSocket } from 'ws'
+import { type ServerUnderTest, send, serverUnderTest, TestPerson } from '../testing/serverUnderTest.ts'
+
+let server: ServerUnderTest
+let token: string
+let signal: number
+
+beforeAll(async () => {
+  server = await serverUnderTest()
+  token = (await server.owner.createDevice('probe')).token
+  await send(server.origin, token, { temp: 20 })
+  signal = (await server.owner.device('probe')).signals[0]?.id ?? 0
+})
+afterAll(() => server.close())
+
+const liveUrl = () => `${server.origin.replace('http', 'ws')}/live`
+const connect = (headers: Record<string, string>) => new WebSocket(liveUrl(), { headers })
+
+/** The next frame that fits. */
+function frame(socket: WebSocket, fits: (frame: LiveFrame) => boolean): Promise<LiveFrame> {
+  return new Promise((resolve) => {
+    const look = (data: Buffer) => {
+      const received: LiveFrame = JSON.parse(String(data))
+      if (!fits(received)) return
+      socket.off('message', look)
+      resolve(received)
+    }
+    socket.on('message', look)
+  })
+}
+
+async function subscribed(): Promise<WebSocket> {
+  const socket = connect({ Cookie: server.owner.cookie })
+  await once(socket, 'open')
+  const snapshot = frame(socket, ({ kind }) => kind === 'snapshot')
+  socket.send(JSON.stringify({ subscribe: [signal] }))
+  expect(await snapshot).toMatchObject({
+    signals: [{ signal, readings: [[expect.any(Number), expect.any(Number), expect.any(Number), 0]] }],
+  })
+  return socket
+}
+
+describe('/live', () => {
+  it('sends a reading to the page within a second of the request', async () => {
+    const socket = await subscribed()
+    const update = frame(socket, ({ kind }) => kind === 'readings')
+    const start = performance.now()
+    await send(server.origin, token, { temp: 33 })
+    expect(await update).toMatchObject({
+      signals: [{ signal, readings: [[expect.any(Number), expect.any(Number), 33, 0]] }],
+    })
+    expect(performance.now() - start).toBeLessThan(1000)
+    socket.close()
+  })
+
+  it('tells the page when there is a new signal to ask for', async () => {
+    const socket = await subscribed()
+    const told = frame(socket, ({ kind }) => kind === 'changed')
+    await send(server.origin, token, { somethingNew: 1 })
+    expect(await told).toEqual({ kind: 'changed', what: 'devices' })
+    socket.close()
+  })
+
+  it('is closed to who is not signed in, with a code that says so', async () => {
+    const [code] = await once(connect({}), 'close')
+    expect(code).toBe(sessionEndedCode)
+  })
+
+  it('is closed to pages of other sites', async () => {
+    const [error] = await once(
+      connect({ Cookie: server.owner.cookie, Origin: 'http://elsewhere.example' }),
+      'error',
+    )
+    expect(String(error)).toMatch(/403/)
+  })
+
+  it('ends with the session', async () => {
+    const { body } = await server.owner.call(routes.createSignInLink)
+    const guest = new TestPerson(server.origin)
+    await guest.call(routes.signInByLink, { body: { token: body.token } })
+    const socket = connect({ Cookie: guest.cookie })
+    await once(socket, 'open')
+    const closed = once(socket, 'close')
+    await guest.call(routes.signOut)
+    expect((await closed)[0]).toBe(sessionEndedCode)
+  })
+
+  it.each(['nonsense', '{}', '{"subscribe":["x"]}', '[]'])('hangs up on who says %s', async (text) => {
+    const socket = connect({ Cookie: server.owner.cookie })
+    await once(socket, 'open')
+    socket.send(text)
+    expect((await once(socket, 'close'))[0]).toBe(1008)
+  })
+})
