@@ -8,4 +8,3 @@ export interface Cluster {
 
 export function startCluster(folder: string): Promise<Cluster>
 export function ensureDatabase(cluster: Cluster, name: string): Promise<void>
-export function freePort(): Promise<number>

@@ -4,7 +4,7 @@ import type { StandIn } from './creamery/standIn.ts'
 import { day, type Story } from './creamery/story.ts'
 import { type PastMessage, pastMessages } from './history.ts'
 
-export const historyLength = 30 * day
+const historyLength = 30 * day
 
 /** Messages in one request: well within the size a door takes. */
 const messagesPerRequest = 2000

@@ -8,7 +8,7 @@ import type { FoundSession, SessionKeeper } from '../people/sessionKeeper.ts'
 import { isTimeZone } from './timeZone.ts'
 
 /** What a handler is given: everything validated, and the session when its route asks for one. */
-export interface Call<R extends Route> {
+interface Call<R extends Route> {
   readonly params: ParamsOf<R>
   readonly query: QueryOf<R>
   readonly body: BodyOf<R>

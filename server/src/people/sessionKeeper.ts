@@ -9,7 +9,7 @@ export const sessionCookie = 'sparrow_session'
 
 const day = 86_400_000
 /** A session lasts this long after it was last renewed. */
-export const sessionLength = 30 * day
+const sessionLength = 30 * day
 
 export interface FoundSession {
   readonly tokenHash: Buffer

@@ -1,13 +1,9 @@
 import type { Device } from '@jaunty-sparrow/contract'
-import { writeCredential } from '@jaunty-sparrow/core'
 import { Button } from '../design/Button.tsx'
 import { CopyLine } from '../design/CopyLine.tsx'
 import { useAppDispatch } from '../store.ts'
+import { curlLine } from './curlLine.ts'
 import { secretSaved } from './freshSecretSlice.ts'
-
-/** The line that makes a terminal speak as the device. */
-export const curlLine = (origin: string, address: string, secret: string): string =>
-  `curl -X POST ${origin}/in -H "Authorization: Bearer ${writeCredential({ address, secret })}" -H "Content-Type: application/json" -d '{"temperature": 21.5}'`
 
 /** The secret of a device, this once, with a line that can be pasted as it stands. */
 export function SecretCard({ device, secret }: { device: Device; secret: string }) {

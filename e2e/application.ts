@@ -1,0 +1,122 @@
+import { type ChildProcess, fork } from 'node:child_process'
+import { once } from 'node:events'
+import { fileURLToPath } from 'node:url'
+import AxeBuilder from '@axe-core/playwright'
+import { test as base, expect, type Page } from '@playwright/test'
+import pg from 'pg'
+
+/** One real server process on a database of its own. It can be killed and started again at the same address. */
+export class Application {
+  readonly databaseUrl: string
+  origin = ''
+  #process: ChildProcess | undefined
+
+  constructor(databaseUrl: string) {
+    this.databaseUrl = databaseUrl
+  }
+
+  async start(): Promise<void> {
+    const main = fileURLToPath(new URL('../server/src/main.ts', import.meta.url))
+    const port = this.origin === '' ? '0' : new URL(this.origin).port
+    this.#process = fork(main, [], {
+      execArgv: ['--import', 'tsx'],
+      env: {
+        ...process.env,
+        NODE_OPTIONS: '',
+        PORT: port,
+        DATABASE_URL: this.databaseUrl,
+        LOG_LEVEL: 'warn',
+      },
+    })
+    const [message] = (await once(this.#process, 'message')) as [{ url: string }]
+    this.origin = message.url
+  }
+
+  async stop(signal: NodeJS.Signals = 'SIGTERM'): Promise<void> {
+    if (!this.#process) return
+    const ended = once(this.#process, 'exit')
+    this.#process.kill(signal)
+    await ended
+    this.#process = undefined
+  }
+
+  /** Sends readings as a board would. */
+  async send(token: string, body: object): Promise<void> {
+    const response = await fetch(`${this.origin}/in`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json', Authorization: `Bearer ${token}` },
+      body: JSON.stringify(body),
+    })
+    expect(response.status).toBe(204)
+  }
+}
+
+async function emptyDatabase(name: string): Promise<string> {
+  const url = new URL(process.env.TEST_DATABASE_URL ?? '')
+  const client = new pg.Client({ connectionString: url.href })
+  await client.connect()
+  await client.query(`create database ${name}`)
+  await client.end()
+  url.pathname = `/${name}`
+  return url.href
+}
+
+export const password = 'a gate, a goat, a bell'
+
+/** Each test has an application of its own that nobody has visited yet. */
+export const test = base.extend<{ application: Application }>({
+  // biome-ignore lint/correctness/noEmptyPattern: the first argument must be taken apart, even when nothing of it is used
+  application: async ({}, use, info) => {
+    const name = `e2e_${process.pid}_${info.testId.replaceAll('-', '_')}_${info.retry}`.toLowerCase()
+    const application = new Application(await emptyDatabase(name))
+    await application.start()
+    await use(application)
+    await application.stop()
+  },
+})
+
+/** Goes through the first run, up to a site that waits for its first device. */
+export async function settleIn(page: Page, { origin }: Application): Promise<void> {
+  await page.goto(origin)
+  await page.getByLabel('Name').fill('Ines Marlow')
+  await page.getByLabel('Password').fill(password)
+  await page.getByRole('button', { name: 'Create the owner' }).click()
+  await page.getByRole('button', { name: 'Add your first site' }).click()
+  await page.getByLabel('Name').fill('Workshop')
+  await page.getByRole('button', { name: 'Add the site' }).click()
+  await expect(page.getByRole('heading', { name: 'Workshop' })).toBeVisible()
+}
+
+/** Creates a device by its name. @returns its credential, as the page shows it */
+export async function createDevice(page: Page, name: string): Promise<string> {
+  await page
+    .getByRole('main')
+    .getByRole('link', { name: /New device|Create the first device/ })
+    .first()
+    .click()
+  await page.getByLabel('Name').fill(name)
+  await page.getByRole('button', { name: 'Create the device' }).click()
+  const address = await page.getByTestId('address').textContent()
+  const secret = await page.getByTestId('secret').textContent()
+  return `${address}.${secret}`
+}
+
+/** Nothing that keeps somebody out who reads or works differently. */
+export async function expectAccessible(page: Page): Promise<void> {
+  const { violations } = await new AxeBuilder({ page })
+    .withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'])
+    .analyze()
+  const found = violations
+    .filter(({ impact }) => impact === 'serious' || impact === 'critical')
+    .map(({ id, nodes }) => `${id}: ${nodes.map(({ html }) => html).join(' | ')}`)
+  expect(found).toEqual([])
+}
+
+/** Nothing wider than the screen. */
+export async function expectNoSidewaysScroll(page: Page): Promise<void> {
+  expect(
+    await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth),
+  ).toBeLessThanOrEqual(0)
+}
+
+export { expect }

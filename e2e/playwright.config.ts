@@ -1,0 +1,33 @@
+import { defineConfig } from '@playwright/test'
+
+const launchOptions = {
+  executablePath: '/usr/bin/chromium',
+  args: [
+    '--no-sandbox',
+    '--disable-gpu',
+    '--disable-quic',
+    '--no-first-run',
+    '--disable-background-networking',
+    '--disable-component-update',
+    '--disable-sync',
+  ],
+}
+
+export default defineConfig({
+  testDir: '.',
+  timeout: 45_000,
+  workers: 2,
+  forbidOnly: Boolean(process.env.CI),
+  reporter: process.env.PLAYWRIGHT_JSON_OUTPUT_NAME ? [['list'], ['json']] : 'list',
+  outputDir: '../test-results',
+  use: { launchOptions, trace: 'retain-on-failure', locale: 'en-GB', timezoneId: 'Europe/Dublin' },
+  projects: [
+    { name: 'desk', testIgnore: /screenshots/, use: { viewport: { width: 1280, height: 800 } } },
+    {
+      name: 'phone',
+      testIgnore: /screenshots/,
+      use: { viewport: { width: 390, height: 844 }, hasTouch: true },
+    },
+    { name: 'screenshots', testMatch: /screenshots/, use: { viewport: { width: 1280, height: 800 } } },
+  ],
+})
