@@ -114,7 +114,7 @@ test('a device is renamed, gets a new secret, and is deleted with its readings',
   await expect(page.getByRole('region', { name: 'Suggested signals' })).toBeHidden()
 
   await page.getByRole('button', { name: 'Rename' }).click()
-  await page.getByLabel('Name').fill('Whey pump')
+  await page.getByLabel('Name', { exact: true }).fill('Whey pump')
   await page.getByRole('button', { name: 'Save' }).click()
   await expect(page.getByRole('heading', { name: 'Whey pump', level: 1 })).toBeVisible()
   await expect(page.getByRole('main').getByText('probe', { exact: true }).first()).toBeVisible()

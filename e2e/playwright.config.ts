@@ -15,12 +15,20 @@ const launchOptions = {
 
 export default defineConfig({
   testDir: '.',
-  timeout: 45_000,
+  timeout: 30_000,
+  maxFailures: process.env.CI ? 0 : 2,
+  fullyParallel: true,
   workers: 2,
   forbidOnly: Boolean(process.env.CI),
   reporter: process.env.PLAYWRIGHT_JSON_OUTPUT_NAME ? [['list'], ['json']] : 'list',
   outputDir: '../test-results',
-  use: { launchOptions, trace: 'retain-on-failure', locale: 'en-GB', timezoneId: 'Europe/Dublin' },
+  use: {
+    actionTimeout: 7000,
+    launchOptions,
+    trace: 'retain-on-failure',
+    locale: 'en-GB',
+    timezoneId: 'Europe/Dublin',
+  },
   projects: [
     { name: 'desk', testIgnore: /screenshots/, use: { viewport: { width: 1280, height: 800 } } },
     {

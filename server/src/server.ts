@@ -44,7 +44,7 @@ export async function startServer(config: Config, { webRoot, now }: Surroundings
       .catch((error: unknown) => log.warn({ err: error }, 'partitions could not be made ahead'))
   }, sixHours)
 
-  const hub = new LiveHub()
+  const hub = new LiveHub(() => performance.now())
   hub.load(await store.latest())
   const registry = new DeviceRegistry(database)
   await registry.load()

@@ -1,4 +1,4 @@
-import { createBrowserRouter, Link, RouterProvider } from 'react-router'
+import { createBrowserRouter, Link, RouterProvider, useRouteError } from 'react-router'
 import { useSessionQuery } from './api/hooks.ts'
 import { problemText } from './api/problemText.ts'
 import { Button, buttonLook } from './design/Button.tsx'
@@ -38,6 +38,22 @@ function Gate() {
   )
 }
 
+/** The page itself broke: say so, and offer what helps. */
+function Broken() {
+  const error = useRouteError()
+  return (
+    <Door
+      title="This page has broken"
+      lead="That is a fault of the program, not of yours. Nothing that devices sent is lost."
+    >
+      <Notice tone="trouble" title={error instanceof Error ? error.message : String(error)} />
+      <Button weight="strong" onClick={() => window.location.reload()}>
+        Load the page again
+      </Button>
+    </Door>
+  )
+}
+
 const NotFound = () => (
   <div className="grid justify-items-start gap-4 py-10">
     <h1 className="text-3xl">There is no such page</h1>
@@ -51,6 +67,7 @@ const router = createBrowserRouter([
   { path: '/sign-in/link', element: <LinkLanding /> },
   {
     element: <Gate />,
+    errorElement: <Broken />,
     children: [
       { path: '/', element: <Overview /> },
       { path: '/devices/new', element: <NewDevice /> },

@@ -8,6 +8,9 @@ export interface FrameSink {
   readonly send: (frame: string) => void
 }
 
+/** A page gets at most four frames a second; this is the rest between two of them, ms. */
+const frameInterval = 250
+
 /** A client that is this far behind gets no more until it has caught up. */
 const slowClientBytes = 64 * 1024
 
@@ -22,6 +25,7 @@ export class LiveClient {
   readonly #subscribed = new Set<number>()
   readonly #pending = new Map<number, Pending>()
   readonly #changed = new Set<'devices' | 'sites'>()
+  #flushedAt = Number.NEGATIVE_INFINITY
 
   constructor(sink: FrameSink) {
     this.#sink = sink
@@ -68,10 +72,15 @@ export class LiveClient {
     this.#changed.add(what)
   }
 
-  /** Sends what has gathered, unless the client is behind; then it keeps gathering, within bounds. */
-  flush(): void {
+  /**
+   * Sends what has gathered, unless the last frame was just now or the client is behind; then it keeps gathering, within
+   * bounds.
+   * @param now ms by a clock that only runs forward
+   */
+  flush(now: number): void {
     if (this.#pending.size === 0 && this.#changed.size === 0) return
-    if (this.#sink.backlog() > slowClientBytes) return
+    if (now - this.#flushedAt < frameInterval || this.#sink.backlog() > slowClientBytes) return
+    this.#flushedAt = now
     for (const what of this.#changed) this.#send({ kind: 'changed', what })
     this.#changed.clear()
     if (this.#pending.size === 0) return
@@ -100,6 +109,12 @@ const onTheWire = ({ at, receivedAt, value, quality }: Reading): LiveReading => 
 export class LiveHub {
   readonly #latest = new Map<number, Reading>()
   readonly #clients = new Set<LiveClient>()
+  readonly #clock: () => number
+
+  /** @param clock ms, only running forward */
+  constructor(clock: () => number) {
+    this.#clock = clock
+  }
 
   latest = (signal: number): Reading | undefined => this.#latest.get(signal)
 
@@ -117,6 +132,8 @@ export class LiveHub {
       this.#keepLatest(reading)
       for (const client of this.#clients) client.add(reading)
     }
+    // A page that has rested hears at once; the others when their rest is over.
+    this.flush()
   }
 
   devicesChanged(): void {
@@ -136,7 +153,8 @@ export class LiveHub {
   }
 
   flush(): void {
-    for (const client of this.#clients) client.flush()
+    const now = this.#clock()
+    for (const client of this.#clients) client.flush(now)
   }
 
   #keepLatest(reading: Reading): void {

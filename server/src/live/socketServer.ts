@@ -7,8 +7,8 @@ import { isSameOrigin } from '../people/sameOrigin.ts'
 import type { SessionKeeper } from '../people/sessionKeeper.ts'
 import { LiveClient, type LiveHub } from './hub.ts'
 
-/** At most four frames a second for each page. */
-const flushInterval = 250
+/** How often is looked whether a page has rested long enough for its next frame. */
+const flushInterval = 50
 const pingInterval = 20_000
 
 const isLiveRequest = new Ajv().compile<LiveRequest>(LiveRequest)

@@ -19,7 +19,9 @@ export function Shell() {
   const watched = devices?.flatMap(({ signals }) => signals.map(({ id }) => id)).join() ?? ''
   useEffect(() => (watched === '' ? undefined : live.want(watched.split(',').map(Number))), [watched])
   // biome-ignore lint/correctness/useExhaustiveDependencies: another page starts at its top
-  useEffect(() => window.scrollTo(0, 0), [pathname])
+  useEffect(() => {
+    window.scrollTo(0, 0)
+  }, [pathname])
   return (
     <div className="lg:grid lg:grid-cols-[15.5rem_1fr]">
       <a

@@ -27,7 +27,10 @@ export function SiteSheet({ site, canDelete = false, onClose, onCreated }: SiteS
   const error = creating.error ?? changing.error ?? removing.error
   const save = async () => {
     if (site) await change({ siteId: site.id, body: { name, timeZone } }).unwrap()
-    else onCreated?.(await create({ name, timeZone }).unwrap())
+    else {
+      const created = await create({ name, timeZone }).unwrap()
+      onCreated?.(created)
+    }
     onClose()
   }
   return (
