@@ -21,8 +21,8 @@ async function requestsPerSecond(url: string, tokens: readonly string[]): Promis
         method: 'POST',
         setupRequest: (request) => {
           n++
-          const t = (origin += 1)
-          const body = JSON.stringify({ t, a: n, b: 21.53, c: 48.2, d: 1013.25, e: n / 7, f: 0 })
+          origin += 1
+          const body = JSON.stringify({ t: origin, a: n, b: 21.53, c: 48.2, d: 1013.25, e: n / 7, f: 0 })
           const authorization = `Bearer ${tokens[n % tokens.length]}`
           return { ...request, headers: { 'content-type': 'application/json', authorization }, body }
         },

@@ -49,7 +49,7 @@ export async function startServer(config: Config, { webRoot, now }: Surroundings
   const registry = new DeviceRegistry(database)
   await registry.load()
   const commit = new GroupCommit(async (readings) => {
-    await partitions.ensure(readings.map(({ at }) => at))
+    await partitions.ensure(readings)
     await store.write(readings)
   })
   const straightWay = new StraightWay(registry, commit, hub)

@@ -4,8 +4,8 @@ describe('monthOf', () => {
   it('runs from the first of a month to the first of the next, in UTC', () => {
     expect(monthOf(Date.UTC(2026, 11, 31, 23, 59))).toEqual({
       table: 'reading_2026_12',
-      from: '2026-12-01T00:00:00.000Z',
-      to: '2027-01-01T00:00:00.000Z',
+      from: Date.UTC(2026, 11, 1),
+      to: Date.UTC(2027, 0, 1),
     })
   })
 

@@ -1,26 +1,31 @@
+import type { Reading } from '@jaunty-sparrow/core'
 import type pg from 'pg'
 
 /** Months of `reading` that exist ahead of the present one, so that no reading ever waits for a table. */
 const monthsAhead = 2
 
+/** A month in UTC; it begins at `from` and ends before `to`, both epoch ms. */
 interface Month {
   readonly table: string
-  readonly from: string
-  readonly to: string
+  readonly from: number
+  readonly to: number
 }
 
-/** The month (UTC) that an instant in epoch ms falls into, `ahead` months on. */
+/** The month that an instant in epoch ms falls into, `ahead` months on. */
 export function monthOf(at: number, ahead = 0): Month {
   const date = new Date(at)
-  const first = (offset: number) =>
-    new Date(Date.UTC(date.getUTCFullYear(), date.getUTCMonth() + offset, 1)).toISOString()
+  const first = (offset: number) => Date.UTC(date.getUTCFullYear(), date.getUTCMonth() + offset, 1)
   const from = first(ahead)
-  return { table: `reading_${from.slice(0, 7).replace('-', '_')}`, from, to: first(ahead + 1) }
+  return {
+    table: `reading_${new Date(from).toISOString().slice(0, 7).replace('-', '_')}`,
+    from,
+    to: first(ahead + 1),
+  }
 }
 
 /** Makes the monthly partitions of `reading`, and remembers those it has made. */
 export class Partitions {
-  readonly #known = new Set<string>()
+  #known: readonly Month[] = []
   readonly #pool: pg.Pool
 
   constructor(pool: pg.Pool) {
@@ -32,15 +37,22 @@ export class Partitions {
     for (let ahead = 0; ahead <= monthsAhead; ahead++) await this.#make(monthOf(now, ahead))
   }
 
-  /** Makes whatever partitions these instants need; costs nothing when they are there. */
-  async ensure(instants: Iterable<number>): Promise<void> {
-    for (const at of instants) {
-      const month = monthOf(at)
-      if (!this.#known.has(month.table)) await this.#make(month)
+  /** Makes whatever partitions these readings need; costs next to nothing when they are there. */
+  async ensure(readings: readonly Reading[]): Promise<void> {
+    let month: Month | undefined
+    for (const { at } of readings) {
+      if (month && at >= month.from && at < month.to) continue
+      month = this.#known.find(({ from, to }) => at >= from && at < to)
+      if (!month) {
+        month = monthOf(at)
+        await this.#make(month)
+      }
     }
   }
 
-  async #make({ table, from, to }: Month): Promise<void> {
+  async #make(month: Month): Promise<void> {
+    const { table } = month
+    const [from, to] = [month.from, month.to].map((instant) => new Date(instant).toISOString())
     const client = await this.#pool.connect()
     try {
       // Attached after it is made: that waits for no reader, where `create … partition of` locks them all out.
@@ -54,7 +66,7 @@ export class Partitions {
         )
       }
       await client.query('commit')
-      this.#known.add(table)
+      this.#known = [month, ...this.#known.filter((known) => known.table !== table)]
     } catch (error) {
       await client.query('rollback').catch(() => undefined)
       throw error

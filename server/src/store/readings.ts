@@ -1,14 +1,20 @@
 import type { Quality, Reading, TracePoint } from '@jaunty-sparrow/core'
 import type pg from 'pg'
+import { float8Array, int2Array, int4Array, timestamptzArray } from './binaryArray.ts'
 
 const writeReadings = {
   name: 'write-readings',
   text: `insert into reading (signal_id, at, received_at, value, quality)
-    select signal_id, to_timestamp(at / 1000), to_timestamp(received_at / 1000), value, quality
-    from unnest($1::int[], $2::float8[], $3::float8[], $4::float8[], $5::smallint[])
-      as batch (signal_id, at, received_at, value, quality)
+    select * from unnest($1::int[], $2::timestamptz[], $3::timestamptz[], $4::float8[], $5::smallint[])
     on conflict (signal_id, at) do nothing`,
 }
+
+const bySignal = (a: Reading, b: Reading): number => a.signal - b.signal
+const signalOf = (reading: Reading): number => reading.signal
+const atOf = (reading: Reading): number => reading.at
+const receivedAtOf = (reading: Reading): number => reading.receivedAt
+const measuredValueOf = (reading: Reading): number => reading.value
+const qualityOf = (reading: Reading): number => reading.quality
 
 /** The SQL of readings, in one place. */
 export class ReadingStore {
@@ -21,16 +27,15 @@ export class ReadingStore {
   /** Writes a batch with one statement; a reading that is already there stays as it was. */
   async write(readings: readonly Reading[]): Promise<void> {
     // Sorted by signal, a batch goes in half as fast again.
-    const sorted = [...readings].sort((a, b) => a.signal - b.signal)
-    const column = (value: (reading: Reading) => number) => `{${sorted.map(value).join()}}`
+    const sorted = [...readings].sort(bySignal)
     await this.#pool.query({
       ...writeReadings,
       values: [
-        column((r) => r.signal),
-        column((r) => r.at),
-        column((r) => r.receivedAt),
-        column((r) => r.value),
-        column((r) => r.quality),
+        int4Array(sorted, signalOf),
+        timestamptzArray(sorted, atOf),
+        timestamptzArray(sorted, receivedAtOf),
+        float8Array(sorted, measuredValueOf),
+        int2Array(sorted, qualityOf),
       ],
     })
   }
