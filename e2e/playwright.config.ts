@@ -15,7 +15,7 @@ const launchOptions = {
 
 export default defineConfig({
   testDir: '.',
-  timeout: 30_000,
+  timeout: 60_000,
   maxFailures: process.env.CI ? 0 : 2,
   fullyParallel: true,
   workers: 2,

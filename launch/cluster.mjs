@@ -115,7 +115,7 @@ function postgres(program, args) {
 }
 
 /** A TCP port on loopback that nobody uses just now. */
-function freePort() {
+export function freePort() {
   return new Promise((resolve, reject) => {
     const probe = createServer().on('error', reject)
     probe.listen(0, '127.0.0.1', () => {

@@ -10,7 +10,7 @@ export function CopyLine({ text, label }: { text: string; label: string }) {
     setCopied(true)
   }
   return (
-    <div className="grid gap-2 rounded-md border border-rule bg-well p-3 sm:grid-cols-[1fr_auto] sm:items-start">
+    <div className="grid gap-2 rounded-md border border-rule bg-well p-3 sm:grid-cols-[1fr_auto] sm:items-center">
       <code
         className="font-mono text-[0.8125rem] leading-relaxed break-all whitespace-pre-wrap select-all"
         data-testid={label}
