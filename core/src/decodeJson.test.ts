@@ -1,5 +1,7 @@
 import fc from 'fast-check'
-import { decodeJson } from './decodeJson.ts'
+import { decodeJson as decodeText } from './decodeJson.ts'
+
+const decodeJson = (text: string) => decodeText(text, 0)
 
 describe('decodeJson', () => {
   it('reads an object as one record, nested members by their JSON Pointer', () => {

@@ -5,10 +5,12 @@ export interface NotANumber {
 
 export type RawValue = number | boolean | string | null | NotANumber
 
-/** One value inside a message, named by its JSON Pointer. */
+/** One value inside a message. Whatever its format calls it (member, SenML name, column), it is named by a JSON Pointer. */
 export interface Field {
   readonly pointer: string
   readonly value: RawValue
+  /** UCUM code of the unit it was sent in, where the format tells. */
+  readonly unit?: string
 }
 
 /** The fields that share one instant. `time` is what the message says of it, unread; absent when it says nothing. */

@@ -15,6 +15,7 @@ const define = (field: string, over: Partial<SignalDefinition> = {}): [string, D
       field,
       kind: 'number',
       state: 'accepted',
+      unit: null,
       range: { low: null, high: null },
       ...over,
     },
@@ -26,7 +27,7 @@ const signals = new Map([
   define('/ignored', { state: 'ignored' }),
 ])
 const records = (body: unknown): readonly FieldRecord[] => {
-  const decoded = decodeJson(JSON.stringify(body))
+  const decoded = decodeJson(JSON.stringify(body), now)
   if ('failure' in decoded) throw new Error(decoded.failure)
   return decoded
 }
@@ -88,8 +89,8 @@ describe('interpret', () => {
 describe('unknownFields', () => {
   it('finds each number and switch nobody has described, once', () => {
     expect(unknownFields(records([{ a: 1, b: true, c: 'text', temp: 3 }, { a: 2 }]), signals)).toEqual([
-      { pointer: '/a', kind: 'number' },
-      { pointer: '/b', kind: 'switch' },
+      { pointer: '/a', kind: 'number', unit: null },
+      { pointer: '/b', kind: 'switch', unit: null },
     ])
   })
 })

@@ -4,6 +4,7 @@ import { parseInstant } from './instant.ts'
 import { judgeClock, judgeValue } from './judge.ts'
 import type { Reading } from './reading.ts'
 import type { DeviceSignal, SignalKind } from './signal.ts'
+import { unitSymbol } from './unit.ts'
 
 /** A field that was not stored, and why, in words for whoever wrote the firmware. */
 export interface Refusal {
@@ -22,6 +23,8 @@ export interface Interpretation {
 export interface UnknownField {
   readonly pointer: string
   readonly kind: SignalKind
+  /** UCUM code, where the message told. */
+  readonly unit: string | null
 }
 
 /** Finds the fields that have no signal yet but could become one: numbers and true or false. */
@@ -31,10 +34,10 @@ export function unknownFields(
 ): UnknownField[] {
   const found = new Map<string, UnknownField>()
   for (const { fields } of records) {
-    for (const { pointer, value } of fields) {
+    for (const { pointer, value, unit = null } of fields) {
       if (signals.has(pointer) || found.has(pointer)) continue
-      if (typeof value === 'boolean') found.set(pointer, { pointer, kind: 'switch' })
-      else if (typeof value === 'number') found.set(pointer, { pointer, kind: 'number' })
+      if (typeof value === 'boolean') found.set(pointer, { pointer, kind: 'switch', unit: null })
+      else if (typeof value === 'number') found.set(pointer, { pointer, kind: 'number', unit })
     }
   }
   return [...found.values()]
@@ -86,6 +89,10 @@ function mapField(
   }
   // What a person chose to ignore is let pass whatever it holds.
   if (target.definition.state === 'ignored') return { target, value: 0 }
-  const value = convert(field.value, target.definition.kind)
+  const { kind, unit } = target.definition
+  if (field.unit !== undefined && unit !== null && field.unit !== unit) {
+    return { problem: `it was sent in ${unitSymbol(field.unit)}, but this signal is in ${unitSymbol(unit)}` }
+  }
+  const value = convert(field.value, kind)
   return typeof value === 'object' ? value : { target, value }
 }

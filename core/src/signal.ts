@@ -11,6 +11,8 @@ export interface SignalDefinition {
   readonly field: string
   readonly kind: SignalKind
   readonly state: 'suggested' | 'accepted' | 'ignored'
+  /** UCUM code of the unit its readings are in; null when nobody has said. */
+  readonly unit: string | null
   /** What the sensor can plausibly say, in the signal's unit; a value beyond it is kept and marked. */
   readonly range: { readonly low: number | null; readonly high: number | null }
 }

@@ -1,3 +1,4 @@
+import { gzipSync } from 'node:zlib'
 import { routes } from '@jaunty-sparrow/contract'
 import fc from 'fast-check'
 import pg from 'pg'
@@ -13,6 +14,11 @@ beforeAll(async () => {
   await send(server.origin, token, { temp: 20, relay: true })
   await server.owner.accept('bench', '/temp')
   await server.owner.accept('bench', '/relay')
+  const [temp] = (await server.owner.device('bench')).signals
+  await server.owner.call(routes.changeSignalDefinition, {
+    params: { definitionId: temp?.definitionId ?? 0 },
+    body: { unit: 'Cel' },
+  })
 })
 afterAll(() => server.close())
 
@@ -56,6 +62,47 @@ describe('a message that is understood', () => {
     const [address, secret] = token.split('.')
     const basic = `Basic ${Buffer.from(`${address}:${secret}`).toString('base64')}`
     expect((await send(server.origin, undefined, { temp: 1 }, { Authorization: basic })).status).toBe(204)
+  })
+
+  it('may be a form, CSV, SenML, CBOR or a bare value, packed or not', async () => {
+    const [address, secret] = token.split('.')
+    const headers = { Authorization: `Bearer ${address}.${secret}` }
+    const bodies: [string, string, string | Uint8Array][] = [
+      ['/in', 'application/x-www-form-urlencoded', 'temp=1'],
+      ['/in', 'text/csv; charset=utf-8', 'temp,relay\n2,true'],
+      ['/in', 'application/senml+json', '[{"n":"temp","v":3}]'],
+      [
+        '/in',
+        'application/senml+cbor',
+        Uint8Array.from([0x81, 0xa2, 0x00, 0x64, 0x74, 0x65, 0x6d, 0x70, 0x02, 0x04]),
+      ],
+      ['/in', 'application/cbor', Uint8Array.from([0xa1, 0x64, 0x74, 0x65, 0x6d, 0x70, 0x05])],
+      ['/in/temp', 'text/plain', '6'],
+    ]
+    for (const [index, [path, type, body]] of bodies.entries()) {
+      for (const packed of [false, true]) {
+        const answer = await fetch(server.origin + path, {
+          method: 'POST',
+          headers: { ...headers, 'Content-Type': type, ...(packed && { 'Content-Encoding': 'gzip' }) },
+          body: packed ? gzipSync(body) : body,
+        })
+        expect([type, answer.status]).toEqual([type, 204])
+        expect((await server.owner.device('bench')).signals[0]?.latest?.value).toBe(index + 1)
+      }
+    }
+  })
+
+  it('may be a backlog of fifty thousand readings, packed', async () => {
+    const { token: logger } = await server.owner.createDevice('logger')
+    const start = Date.now() - 3_000_000
+    const rows = Array.from({ length: 25_000 }, (_, n) => `${start + n * 100},${n},${n % 7}`)
+    const answer = await send(server.origin, logger, gzipSync(`t,a,b\n${rows.join('\n')}`), {
+      'Content-Type': 'text/csv',
+      'Content-Encoding': 'gzip',
+    })
+    expect(answer.status).toBe(204)
+    const { body } = await server.owner.call(routes.getDeviceLoss, { params: { address: 'logger' } })
+    expect(body.readings).toBe(50_000)
   })
 
   it('stores four hundred requests at once, each once', async () => {

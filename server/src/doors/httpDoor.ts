@@ -1,4 +1,6 @@
 import type { IncomingMessage, RequestListener, ServerResponse } from 'node:http'
+import { promisify } from 'node:util'
+import { gunzip } from 'node:zlib'
 import type { PartlyStored } from '@jaunty-sparrow/contract'
 import { type Credential, readCredential } from '@jaunty-sparrow/core'
 import type { Logger } from 'pino'
@@ -10,6 +12,7 @@ import { isStoreAway } from '../store/databaseError.ts'
 import { ProblemError, sendProblem, storeAway } from './problemResponse.ts'
 
 const largestBody = 1024 * 1024
+const largestUnpacked = 8 * largestBody
 
 /** Of a long list of refusals the first ones tell the story. */
 const mostRefusedListed = 100
@@ -22,10 +25,10 @@ interface HttpDoorParts {
 }
 
 /** Whether a request is for this door. */
-export const isForDoor = ({ url = '' }: IncomingMessage): boolean => url === '/in' || url.startsWith('/in?')
+export const isForDoor = ({ url = '' }: IncomingMessage): boolean => /^\/in(?:[/?]|$)/.test(url)
 
 /**
- * The HTTP door for devices, `POST /in`. A plain handler that is asked before the people's application: a board sends
+ * The HTTP door for devices, `POST /in` and `POST /in/<field>`. A plain handler that is asked before the people's application: a board sends
  * every few seconds for years, and pays for nothing it does not use.
  */
 export function httpDoor({ registry, straightWay, now, log }: HttpDoorParts): RequestListener {
@@ -42,7 +45,11 @@ export function httpDoor({ registry, straightWay, now, log }: HttpDoorParts): Re
       }
       const device = authenticate(request, registry)
       const body = await readBody(request)
-      const outcome = await straightWay.receive(device, { mediaType: mediaType(request), body }, receivedAt)
+      const outcome = await straightWay.receive(
+        device,
+        { mediaType: mediaType(request), body: await unpack(body, request), tail: tailOf(request) },
+        receivedAt,
+      )
       if (outcome.kind === 'refused') {
         throw new ProblemError(
           outcome.problem,
@@ -89,8 +96,9 @@ function asProblem(error: unknown, log: Logger): ProblemError {
   )
 }
 
-const mediaType = ({ headers }: IncomingMessage): string =>
-  (headers['content-type'] ?? '').split(';', 1)[0]?.trim().toLowerCase() || 'application/json'
+const mediaType = ({ headers, url = '' }: IncomingMessage): string =>
+  (headers['content-type'] ?? '').split(';', 1)[0]?.trim().toLowerCase() ||
+  (url.startsWith('/in/') ? 'text/plain' : 'application/json')
 
 /** Who sends? `Authorization: Bearer <address>.<secret>`, or Basic with the address as user name. */
 function authenticate({ headers }: IncomingMessage, registry: DeviceRegistry): RegisteredDevice {
@@ -133,8 +141,44 @@ function credentialOf(authorization: string): Credential | undefined {
   return address && secret.length > 0 ? { address, secret: secret.join(':') } : undefined
 }
 
-/** Reads the whole body as UTF-8, as long as it stays within bounds. */
-function readBody(request: IncomingMessage): Promise<string> {
+/** The field a bare value is for: what stands behind `/in/`. */
+function tailOf({ url = '' }: IncomingMessage): string {
+  const path = url.split('?', 1)[0] ?? ''
+  try {
+    return decodeURIComponent(path.slice('/in/'.length))
+  } catch {
+    throw new ProblemError('invalid', `The path ${path.slice(0, 60)} is not percent-encoded rightly.`)
+  }
+}
+
+/** Undoes `Content-Encoding: gzip`, within bounds: a small body may hold a huge one. */
+async function unpack(body: Buffer, { headers }: IncomingMessage): Promise<Buffer> {
+  const encoding = headers['content-encoding'] ?? 'identity'
+  if (encoding === 'identity') return body
+  if (encoding !== 'gzip') {
+    throw new ProblemError(
+      'unknown-media-type',
+      `The content encoding "${encoding}" is not understood; send gzip, or none.`,
+    )
+  }
+  try {
+    return await gunzipWithin(body, { maxOutputLength: largestUnpacked })
+  } catch (error) {
+    const tooLarge =
+      error instanceof RangeError || (error as NodeJS.ErrnoException).code === 'ERR_BUFFER_TOO_LARGE'
+    throw tooLarge
+      ? new ProblemError(
+          'too-large',
+          `Unpacked, the body is larger than ${largestUnpacked / 1024} KiB; send a backlog in several requests.`,
+        )
+      : new ProblemError('not-json', 'The body is said to be packed with gzip, and is not.')
+  }
+}
+
+const gunzipWithin = promisify<Buffer, { maxOutputLength: number }, Buffer>(gunzip)
+
+/** Reads the whole body, as long as it stays within bounds. */
+function readBody(request: IncomingMessage): Promise<Buffer> {
   return new Promise((resolve, reject) => {
     const chunks: Buffer[] = []
     let size = 0
@@ -151,8 +195,7 @@ function readBody(request: IncomingMessage): Promise<string> {
       )
     })
     request.on('end', () => {
-      const bytes = chunks.length === 1 ? (chunks[0] as Buffer) : Buffer.concat(chunks)
-      resolve(bytes.toString('utf8'))
+      resolve(chunks.length === 1 ? (chunks[0] as Buffer) : Buffer.concat(chunks))
     })
     request.on('error', reject)
   })

@@ -125,11 +125,12 @@ export class DeviceRegistry {
       await tx
         .insert(signalDefinition)
         .values(
-          fresh.map(({ pointer, kind }) => ({
+          fresh.map(({ pointer, kind, unit }) => ({
             kitId: current.kitId,
             field: pointer,
             name: signalName(pointer),
             kind,
+            unit,
             state: 'suggested' as const,
           })),
         )

@@ -1,10 +1,10 @@
 import type { ProblemKind } from '@jaunty-sparrow/contract'
 import {
-  type DecodeFailure,
   decode,
   type FieldRecord,
   type Interpretation,
   interpret,
+  isFailure,
   type Message,
   mediaTypes,
   type Reading,
@@ -50,7 +50,7 @@ export class StraightWay {
    * @throws whatever the store threw; then nothing of the message is acknowledged
    */
   async receive(device: RegisteredDevice, message: Message, receivedAt: number): Promise<Outcome> {
-    const records = decode(message)
+    const records = decode(message, receivedAt)
     if (records === undefined) {
       return refusal(
         'unknown-media-type',
@@ -86,9 +86,6 @@ export class StraightWay {
     return interpret(records, known.signals, receivedAt)
   }
 }
-
-const isFailure = (decoded: readonly FieldRecord[] | DecodeFailure): decoded is DecodeFailure =>
-  'failure' in decoded
 
 const refusal = (problem: ProblemKind, detail: string) =>
   ({ kind: 'refused', problem, detail, refused: [] }) as const

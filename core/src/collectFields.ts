@@ -1,0 +1,63 @@
+import type { DecodeFailure } from './decodeFailure.ts'
+import { type Field, type FieldRecord, pointerSegment, type RawValue } from './field.ts'
+
+/** Deep nesting is a mistake or an attack; nothing a board sends needs it. */
+const deepest = 8
+
+/**
+ * Reads a decoded document into records: an object is one record, an array of objects a backlog of several. The member
+ * `t` on the outermost level of a record is its time.
+ * @param rawValue what a leaf of this format is
+ */
+export function collectRecords(
+  document: unknown,
+  rawValue: (leaf: unknown) => RawValue,
+): readonly FieldRecord[] | DecodeFailure {
+  const records = Array.isArray(document) ? document : [document]
+  const decoded: FieldRecord[] = []
+  for (const [index, record] of records.entries()) {
+    if (!isObject(record)) {
+      const where = Array.isArray(document) ? `entry ${index + 1} of the array is` : 'it is'
+      return {
+        failure: `The body must be an object like {"temperature": 21.5}, or an array of such objects; ${where} ${nameOf(record)}.`,
+      }
+    }
+    const read = collectRecord(record, rawValue)
+    if ('failure' in read) return read
+    decoded.push(read)
+  }
+  return decoded
+}
+
+function collectRecord(
+  record: Record<string, unknown>,
+  rawValue: (leaf: unknown) => RawValue,
+): FieldRecord | DecodeFailure {
+  const fields: Field[] = []
+  let time: RawValue | undefined
+  let tooDeep = false
+  const collect = (prefix: string, node: object, depth: number): void => {
+    if (depth > deepest) {
+      tooDeep = true
+      return
+    }
+    for (const [key, value] of Object.entries(node)) {
+      if (isBranch(value)) collect(prefix + pointerSegment(key), value, depth + 1)
+      else if (depth === 1 && key === 't') time = rawValue(value)
+      else fields.push({ pointer: prefix + pointerSegment(key), value: rawValue(value) })
+    }
+  }
+  collect('', record, 1)
+  if (tooDeep) return { failure: `The body is nested more than ${deepest} levels deep.` }
+  return time === undefined ? { fields } : { time, fields }
+}
+
+/** Bytes are a value, not a branch with an entry for each of them. */
+const isBranch = (value: unknown): value is object =>
+  typeof value === 'object' && value !== null && !ArrayBuffer.isView(value)
+
+const isObject = (value: unknown): value is Record<string, unknown> =>
+  isBranch(value) && !Array.isArray(value)
+
+const nameOf = (value: unknown): string =>
+  Array.isArray(value) ? 'an array' : value === null ? 'null' : `a ${typeof value}`

@@ -1,0 +1,10 @@
+/** What the WHATWG gives every place that core runs in, and that the library types of core leave out. */
+declare class TextDecoder {
+  constructor(label?: string, options?: { fatal?: boolean })
+  decode(bytes: Uint8Array): string
+}
+
+declare class URLSearchParams implements Iterable<[string, string]> {
+  constructor(text: string)
+  [Symbol.iterator](): IterableIterator<[string, string]>
+}
