@@ -26,6 +26,8 @@ interface Surroundings {
 }
 
 const sixHours = 6 * 3_600_000
+/** How long requests on their way may take when the server stops, ms. */
+const patience = 3000
 
 /** Puts the parts together and starts to listen. */
 export async function startServer(config: Config, { webRoot, now }: Surroundings): Promise<RunningServer> {
@@ -84,8 +86,10 @@ export async function startServer(config: Config, { webRoot, now }: Surroundings
       live.close()
       const closed = new Promise((done) => server.close(done))
       server.closeIdleConnections()
+      const impatient = setTimeout(() => server.closeAllConnections(), patience)
       await commit.settled()
       await closed
+      clearTimeout(impatient)
       await database.$client.end()
     },
   }
