@@ -1,3 +1,4 @@
+export * from './arrival.ts'
 export * from './device.ts'
 export * from './live.ts'
 export * from './openApi.ts'

@@ -1,4 +1,5 @@
 import { type Static, Type } from '@sinclair/typebox'
+import { Arrival } from './arrival.ts'
 
 /** One reading as it travels over `/live`: measured at, received at, value, quality. */
 export const LiveReading = Type.Tuple([Type.Integer(), Type.Integer(), Type.Number(), Type.Integer()])
@@ -7,12 +8,16 @@ export type LiveReading = Static<typeof LiveReading>
 /** How many readings of one signal a frame carries at most; what is beyond is skipped and counted. */
 export const readingsPerFrame = 32
 
+/** How many messages a frame tells of at most. */
+export const arrivalsPerFrame = 50
+
 export const mostSubscriptions = 5000
 
 /** What the page says over `/live`. */
 export const LiveRequest = Type.Object(
   {
     subscribe: Type.Optional(Type.Array(Type.Integer(), { maxItems: mostSubscriptions })),
+    arrivals: Type.Optional(Type.Boolean({ description: 'Whether to be told of messages as they come in.' })),
     unsubscribe: Type.Optional(Type.Array(Type.Integer(), { maxItems: mostSubscriptions })),
   },
   { additionalProperties: false, minProperties: 1 },
@@ -35,6 +40,11 @@ export const LiveFrame = Type.Union([
     signals: Type.Array(SignalReadings),
   }),
   Type.Object({ kind: Type.Literal('readings'), signals: Type.Array(SignalReadings) }),
+  Type.Object({
+    kind: Type.Literal('arrivals'),
+    arrivals: Type.Array(Arrival),
+    skipped: Type.Integer({ description: 'Messages left out of this frame because too many came at once.' }),
+  }),
   Type.Object({
     kind: Type.Literal('changed'),
     what: Type.Union([Type.Literal('devices'), Type.Literal('sites')], {

@@ -1,3 +1,4 @@
+import * as arrival from './arrival.ts'
 import * as device from './device.ts'
 import * as people from './people.ts'
 import type { Route } from './route.ts'
@@ -25,4 +26,7 @@ export const routes = {
   replaceSecret: device.replaceSecret,
   changeSignalDefinition: signal.changeSignalDefinition,
   getTraces: signal.getTraces,
+  listArrivals: arrival.listArrivals,
+  getArrival: arrival.getArrival,
+  tryMessage: arrival.tryMessage,
 } as const satisfies Record<string, Route>

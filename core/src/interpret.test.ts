@@ -12,6 +12,7 @@ const define = (field: string, over: Partial<SignalDefinition> = {}): [string, D
     signal: field.length,
     definition: {
       id: 1,
+      name: field,
       field,
       kind: 'number',
       state: 'accepted',

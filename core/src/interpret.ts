@@ -1,10 +1,8 @@
-import { convert } from './convert.ts'
-import { type Field, type FieldRecord, fieldLabel } from './field.ts'
-import { parseInstant } from './instant.ts'
-import { judgeClock, judgeValue } from './judge.ts'
+import type { Field, FieldRecord } from './field.ts'
+import { instantOf, judgeValue } from './judge.ts'
+import { mapField } from './mapField.ts'
 import type { Reading } from './reading.ts'
 import type { DeviceSignal, SignalKind } from './signal.ts'
-import { unitSymbol } from './unit.ts'
 
 /** A field that was not stored, and why, in words for whoever wrote the firmware. */
 export interface Refusal {
@@ -57,10 +55,9 @@ export function interpret(
   const refused: Refusal[] = []
   for (const [index, record] of records.entries()) {
     const name = (field: Field): string => (records.length > 1 ? `/${index}${field.pointer}` : field.pointer)
-    const at = record.time === undefined ? receivedAt : parseInstant(record.time)
-    const clock = typeof at === 'number' ? judgeClock(at, receivedAt) : at.problem
+    const at = instantOf(record, receivedAt)
     for (const field of record.fields) {
-      const outcome = clock === undefined ? mapField(field, signals) : { problem: clock }
+      const outcome = typeof at === 'number' ? mapField(field, signals) : at
       if ('problem' in outcome) refused.push({ field: name(field), reason: outcome.problem })
       else if (outcome.target.definition.state !== 'ignored') {
         const { signal, definition } = outcome.target
@@ -70,29 +67,4 @@ export function interpret(
     }
   }
   return { readings, refused }
-}
-
-function mapField(
-  field: Field,
-  signals: ReadonlyMap<string, DeviceSignal>,
-): { readonly target: DeviceSignal; readonly value: number } | { readonly problem: string } {
-  const target = signals.get(field.pointer)
-  if (!target) {
-    const value = convert(field.value, typeof field.value === 'boolean' ? 'switch' : 'number')
-    return typeof value === 'object'
-      ? {
-          problem: `no signal is read from the field "${fieldLabel(field.pointer)}", and none can be suggested: ${value.problem}`,
-        }
-      : {
-          problem: `no signal is read from the field "${fieldLabel(field.pointer)}", and this device already has as many suggested signals as it may: accept or ignore some first`,
-        }
-  }
-  // What a person chose to ignore is let pass whatever it holds.
-  if (target.definition.state === 'ignored') return { target, value: 0 }
-  const { kind, unit } = target.definition
-  if (field.unit !== undefined && unit !== null && field.unit !== unit) {
-    return { problem: `it was sent in ${unitSymbol(field.unit)}, but this signal is in ${unitSymbol(unit)}` }
-  }
-  const value = convert(field.value, kind)
-  return typeof value === 'object' ? value : { target, value }
 }

@@ -7,6 +7,7 @@ export type SignalKind = 'number' | 'switch'
  */
 export interface SignalDefinition {
   readonly id: number
+  readonly name: string
   /** JSON Pointer (RFC 6901) of the field this signal is read from. */
   readonly field: string
   readonly kind: SignalKind

@@ -9,6 +9,7 @@ describe('readConfig', () => {
       port: 7600,
       databaseUrl,
       logLevel: 'info',
+      messageDays: 7,
     })
   })
 

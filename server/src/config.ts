@@ -7,6 +7,8 @@ export interface Config {
   readonly port: number
   readonly databaseUrl: string
   readonly logLevel: string
+  /** How long messages are kept, days. */
+  readonly messageDays: number
 }
 
 /** A setting that cannot be used; the message names it and says what would do. */
@@ -19,6 +21,7 @@ const schema = {
     host: { type: 'string', minLength: 1, pattern: '^\\S+$' },
     port: { type: 'integer', minimum: 0, maximum: 65535 },
     databaseUrl: { type: 'string', pattern: '^postgres(ql)?://' },
+    messageDays: { type: 'integer', minimum: 1, maximum: 3650 },
     logLevel: { enum: ['fatal', 'error', 'warn', 'info', 'debug', 'trace', 'silent'] },
   },
 }
@@ -44,6 +47,7 @@ export function readConfig(env: Readonly<Record<string, string | undefined>>): C
     host: env.HOST ?? '127.0.0.1',
     port: env.PORT ?? 7600,
     logLevel: env.LOG_LEVEL ?? 'info',
+    messageDays: env.MESSAGE_DAYS ?? 7,
     ...(env.DATABASE_URL && { databaseUrl: env.DATABASE_URL }),
   }
   if (valid(candidate)) return candidate

@@ -69,7 +69,13 @@ describe('a PostgreSQL that restarts under a running server', () => {
   })
 
   it('makes senders wait and loses nothing that was acknowledged', async () => {
-    const config = { host: '127.0.0.1', port: 0, databaseUrl: cluster.url('sparrow'), logLevel: 'silent' }
+    const config = {
+      host: '127.0.0.1',
+      port: 0,
+      databaseUrl: cluster.url('sparrow'),
+      logLevel: 'silent',
+      messageDays: 7,
+    }
     const server = await startServer(config, { webRoot: undefined, now: Date.now })
     const owner = new TestPerson(server.url)
     await owner.becomeOwner()

@@ -2,6 +2,8 @@ import { createServer, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { type Logger, pino } from 'pino'
 import { createApplication } from './api/application.ts'
+import { MessageNumbers } from './arrivals/keptMessage.ts'
+import { RefusalRecorder } from './arrivals/recorder.ts'
 import type { Config } from './config.ts'
 import { httpDoor, isForDoor } from './doors/httpDoor.ts'
 import { DeviceRegistry } from './ingest/deviceRegistry.ts'
@@ -11,7 +13,9 @@ import { LiveHub } from './live/hub.ts'
 import { LiveSocketServer } from './live/socketServer.ts'
 import { SessionKeeper } from './people/sessionKeeper.ts'
 import { migrateDatabase, openDatabase } from './store/database.ts'
-import { Partitions } from './store/partitions.ts'
+import { Intake } from './store/intake.ts'
+import { MessageStore } from './store/messages.ts'
+import { byDay, byMonth, Partitions } from './store/partitions.ts'
 import { ReadingStore } from './store/readings.ts'
 
 export interface RunningServer {
@@ -26,6 +30,7 @@ interface Surroundings {
 }
 
 const sixHours = 6 * 3_600_000
+const day = 86_400_000
 /** How long requests on their way may take when the server stops, ms. */
 const patience = 3000
 
@@ -38,28 +43,38 @@ export async function startServer(config: Config, { webRoot, now }: Surroundings
   await migrateDatabase(config.databaseUrl)
   const database = openDatabase(config.databaseUrl, log)
   const store = new ReadingStore(database.$client)
-  const partitions = new Partitions(database.$client)
-  await partitions.prepare(now())
-  const preparing = setInterval(() => {
-    partitions
-      .prepare(now())
-      .catch((error: unknown) => log.warn({ err: error }, 'partitions could not be made ahead'))
+  const readingPartitions = new Partitions(database.$client, 'reading', byMonth)
+  const messagePartitions = new Partitions(database.$client, 'message', byDay)
+  const tidyPartitions = async () => {
+    await readingPartitions.prepare(now())
+    await messagePartitions.prepare(now())
+    await messagePartitions.dropBefore(now() - config.messageDays * day)
+  }
+  await tidyPartitions()
+  const tidying = setInterval(() => {
+    tidyPartitions().catch((error: unknown) => log.warn({ err: error }, 'partitions could not be tidied'))
   }, sixHours)
 
   const hub = new LiveHub(() => performance.now())
   hub.load(await store.latest())
   const registry = new DeviceRegistry(database)
   await registry.load()
-  const commit = new GroupCommit(async (readings) => {
-    await partitions.ensure(readings)
-    await store.write(readings)
+  const intake = new Intake(database.$client, readingPartitions, messagePartitions)
+  const commit = new GroupCommit((readings, messages) => intake.write(readings, messages))
+  const { next: number } = new MessageNumbers()
+  const recorder = new RefusalRecorder({
+    number,
+    write: (messages) => intake.write([], messages),
+    tell: (arrivals) => hub.arrivals(arrivals),
+    log,
   })
-  const straightWay = new StraightWay(registry, commit, hub)
+  const straightWay = new StraightWay({ registry, commit, listener: hub, recorder, number })
   const sessions = new SessionKeeper(database, now)
   const live = new LiveSocketServer(hub, sessions, now)
 
-  const door = httpDoor({ registry, straightWay, now, log })
+  const door = httpDoor({ registry, straightWay, recorder, now, log })
   const application = createApplication({
+    messages: new MessageStore(database.$client),
     database,
     registry,
     commit,
@@ -82,12 +97,13 @@ export async function startServer(config: Config, { webRoot, now }: Surroundings
   return {
     url,
     close: async () => {
-      clearInterval(preparing)
+      clearInterval(tidying)
       live.close()
       const closed = new Promise((done) => server.close(done))
       server.closeIdleConnections()
       const impatient = setTimeout(() => server.closeAllConnections(), patience)
       await commit.settled()
+      await recorder.flush()
       await closed
       clearTimeout(impatient)
       await database.$client.end()

@@ -7,6 +7,8 @@ import type { Logger } from 'pino'
 import { ProblemError, sendProblem, storeAway } from '../doors/problemResponse.ts'
 import type { SessionKeeper } from '../people/sessionKeeper.ts'
 import { isStoreAway } from '../store/databaseError.ts'
+import type { MessageStore } from '../store/messages.ts'
+import { bindArrivals } from './arrivals.ts'
 import { Binder } from './binder.ts'
 import { bindDevices, type DeviceParts } from './devices.ts'
 import { bindPeople } from './people.ts'
@@ -18,6 +20,7 @@ export interface ApplicationParts extends Omit<DeviceParts, 'binder'> {
   readonly sessions: SessionKeeper
   readonly log: Logger
   readonly now: () => number
+  readonly messages: MessageStore
   /** Folder of the built web pages; absent while developing, when something else serves them. */
   readonly webRoot: string | undefined
 }
@@ -63,6 +66,7 @@ export function createApplication(parts: ApplicationParts): Express {
   bindSites({ ...parts, binder })
   bindDevices({ ...parts, binder })
   bindSignals({ ...parts, binder })
+  bindArrivals({ ...parts, binder })
   app.use('/api', (request) => {
     throw new ProblemError(
       'not-found',

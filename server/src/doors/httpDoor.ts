@@ -1,12 +1,13 @@
 import type { IncomingMessage, RequestListener, ServerResponse } from 'node:http'
 import { promisify } from 'node:util'
 import { gunzip } from 'node:zlib'
-import type { PartlyStored } from '@jaunty-sparrow/contract'
+import { type PartlyStored, problems } from '@jaunty-sparrow/contract'
 import { type Credential, readCredential } from '@jaunty-sparrow/core'
 import type { Logger } from 'pino'
+import type { RefusalRecorder } from '../arrivals/recorder.ts'
 import type { DeviceRegistry, RegisteredDevice } from '../ingest/deviceRegistry.ts'
 import { Overloaded } from '../ingest/groupCommit.ts'
-import type { StraightWay } from '../ingest/straightWay.ts'
+import type { Outcome, StraightWay } from '../ingest/straightWay.ts'
 import { matchesHash } from '../people/token.ts'
 import { isStoreAway } from '../store/databaseError.ts'
 import { ProblemError, sendProblem, storeAway } from './problemResponse.ts'
@@ -20,6 +21,7 @@ const mostRefusedListed = 100
 interface HttpDoorParts {
   readonly registry: DeviceRegistry
   readonly straightWay: StraightWay
+  readonly recorder: RefusalRecorder
   readonly now: () => number
   readonly log: Logger
 }
@@ -31,9 +33,10 @@ export const isForDoor = ({ url = '' }: IncomingMessage): boolean => /^\/in(?:[/
  * The HTTP door for devices, `POST /in` and `POST /in/<field>`. A plain handler that is asked before the people's application: a board sends
  * every few seconds for years, and pays for nothing it does not use.
  */
-export function httpDoor({ registry, straightWay, now, log }: HttpDoorParts): RequestListener {
+export function httpDoor({ registry, straightWay, recorder, now, log }: HttpDoorParts): RequestListener {
   return async (request, response) => {
     const receivedAt = now()
+    let device: RegisteredDevice | undefined
     try {
       if (request.method !== 'POST') {
         throw new ProblemError(
@@ -43,32 +46,50 @@ export function httpDoor({ registry, straightWay, now, log }: HttpDoorParts): Re
           { Allow: 'POST' },
         )
       }
-      const device = authenticate(request, registry)
-      const body = await readBody(request)
-      const outcome = await straightWay.receive(
-        device,
-        { mediaType: mediaType(request), body: await unpack(body, request), tail: tailOf(request) },
+      device = authenticate(request, registry)
+      const body = await unpack(await readBody(request), request)
+      const message = {
+        door: 'http',
+        mediaType: mediaType(request),
+        tail: tailOf(request),
+        body,
         receivedAt,
-      )
-      if (outcome.kind === 'refused') {
-        throw new ProblemError(
-          outcome.problem,
-          outcome.detail,
-          outcome.refused.length > 0 ? { refused: outcome.refused.slice(0, mostRefusedListed) } : {},
-        )
-      }
-      if (outcome.refused.length === 0) response.writeHead(204).end()
-      else
-        sendPartlyStored(response, {
-          stored: outcome.stored,
-          refused: outcome.refused.slice(0, mostRefusedListed),
-          refusedTotal: outcome.refused.length,
-        })
+      } as const
+      answer(response, await straightWay.receive(device, message))
     } catch (error) {
-      if (response.headersSent || response.destroyed) return
-      sendProblem(response, asProblem(error, log))
+      const problem = asProblem(error, log)
+      // Not when the store is away: that is no fault of the message, and it will come again.
+      if (problems[problem.kind].status < 500) {
+        recorder.record({
+          door: 'http',
+          receivedAt,
+          deviceId: device?.id ?? null,
+          sender: device?.address ?? credentialOf(request.headers.authorization ?? '')?.address ?? '',
+          mediaType: mediaType(request),
+          tail: '',
+          body: nothing,
+          reason: device
+            ? problem.message
+            : `${problem.message} It came from ${request.socket.remoteAddress}.`,
+        })
+      }
+      if (!response.headersSent && !response.destroyed) sendProblem(response, problem)
     }
   }
+}
+
+const nothing = new Uint8Array()
+
+function answer(response: ServerResponse, outcome: Outcome): void {
+  const { refused } = outcome
+  const listed = refused.slice(0, mostRefusedListed)
+  if (outcome.kind === 'refused') {
+    sendProblem(
+      response,
+      new ProblemError(outcome.problem, outcome.detail, refused.length > 0 ? { refused: listed } : {}),
+    )
+  } else if (refused.length === 0) response.writeHead(204).end()
+  else sendPartlyStored(response, { stored: outcome.stored, refused: listed, refusedTotal: refused.length })
 }
 
 function sendPartlyStored(response: ServerResponse, body: PartlyStored): void {

@@ -1,8 +1,30 @@
 import type { Reading } from '@jaunty-sparrow/core'
-import { GroupCommit, Overloaded } from './groupCommit.ts'
+import type { KeptMessage } from '../arrivals/keptMessage.ts'
+import { GroupCommit, Overloaded, type Submission } from './groupCommit.ts'
 
-const readings = (count: number, signal = 1): Reading[] =>
-  Array.from({ length: count }, (_, at) => ({ signal, at, receivedAt: 0, value: 0, quality: 0 as const }))
+const message: KeptMessage = {
+  id: 1,
+  receivedAt: 0,
+  door: 'http',
+  deviceId: 1,
+  sender: 'bench',
+  mediaType: 'application/json',
+  tail: '',
+  body: new Uint8Array(),
+  outcome: 'stored',
+  stored: 1,
+  reason: '',
+}
+const submission = (count: number): Submission => ({
+  message,
+  readings: Array.from({ length: count }, (_, at) => ({
+    signal: 1,
+    at,
+    receivedAt: 0,
+    value: 0,
+    quality: 0 as const,
+  })),
+})
 
 /** A write that waits to be let go, and remembers its batches. */
 function gate() {
@@ -23,11 +45,11 @@ describe('GroupCommit', () => {
   it('commits together what arrives together, and gathers while it writes', async () => {
     const { batches, write, next } = gate()
     const commit = new GroupCommit(write)
-    const first = [commit.submit(readings(2)), commit.submit(readings(3))]
+    const first = [commit.submit(submission(2)), commit.submit(submission(3))]
     await next()
     await Promise.all(first)
-    const second = commit.submit(readings(1))
-    const third = commit.submit(readings(4))
+    const second = commit.submit(submission(1))
+    const third = commit.submit(submission(4))
     await next()
     await Promise.all([second, third])
     expect(batches).toEqual([5, 5])
@@ -37,7 +59,7 @@ describe('GroupCommit', () => {
     const { write, next } = gate()
     const commit = new GroupCommit(write)
     let answered = false
-    const submitted = commit.submit(readings(1)).then(() => {
+    const submitted = commit.submit(submission(1)).then(() => {
       answered = true
     })
     await new Promise((turn) => setImmediate(turn))
@@ -52,27 +74,27 @@ describe('GroupCommit', () => {
     const commit = new GroupCommit(async () => {
       if (broken) throw new Error('away')
     })
-    const outcomes = await Promise.allSettled([commit.submit(readings(1)), commit.submit(readings(1))])
+    const outcomes = await Promise.allSettled([commit.submit(submission(1)), commit.submit(submission(1))])
     expect(outcomes.map(({ status }) => status)).toEqual(['rejected', 'rejected'])
     broken = false
-    await expect(commit.submit(readings(1))).resolves.toBeUndefined()
+    await expect(commit.submit(submission(1))).resolves.toBeUndefined()
   })
 
   it('cuts groups at 5000 readings without cutting a message', async () => {
     const sizes: number[] = []
     const commit = new GroupCommit(async (batch) => void sizes.push(batch.length))
-    await Promise.all([3000, 1500, 1500, 9000].map((count) => commit.submit(readings(count))))
+    await Promise.all([3000, 1500, 1500, 9000].map((count) => commit.submit(submission(count))))
     expect(sizes).toEqual([4500, 1500, 9000])
   })
 
   it('turns senders away when too much waits, and takes them again later', async () => {
     const { write, next } = gate()
     const commit = new GroupCommit(write)
-    const waiting = [commit.submit(readings(150_000))]
-    await expect(commit.submit(readings(60_000))).rejects.toThrow(Overloaded)
+    const waiting = [commit.submit(submission(150_000))]
+    await expect(commit.submit(submission(60_000))).rejects.toThrow(Overloaded)
     await next()
     await Promise.all(waiting)
-    const later = commit.submit(readings(60_000))
+    const later = commit.submit(submission(60_000))
     await next()
     await expect(later).resolves.toBeUndefined()
   })

@@ -1,4 +1,5 @@
 import type { Reading } from '@jaunty-sparrow/core'
+import type { KeptMessage } from '../arrivals/keptMessage.ts'
 
 /** More than this in one statement brings nothing and makes the next group wait. */
 const largestBatch = 5000
@@ -9,8 +10,15 @@ const mostWaiting = 200_000
 /** Thrown when too much waits already; nothing of the message was kept. */
 export class Overloaded extends Error {}
 
-interface Waiting {
+/** What one message brings: itself, and the readings that were in it. */
+export interface Submission {
+  readonly message: KeptMessage
   readonly readings: readonly Reading[]
+}
+
+type Write = (readings: readonly Reading[], messages: readonly KeptMessage[]) => Promise<void>
+
+interface Waiting extends Submission {
   readonly committed: () => void
   readonly failed: (error: unknown) => void
 }
@@ -20,26 +28,26 @@ interface Waiting {
  * doors, the larger the groups; each sender hears back after its own readings are durable, never before.
  */
 export class GroupCommit {
-  readonly #write: (readings: readonly Reading[]) => Promise<void>
+  readonly #write: Write
   #waiting: Waiting[] = []
   #waitingReadings = 0
   #writing: Promise<void> | undefined
 
   /** @param write stores a batch durably, or throws with nothing stored */
-  constructor(write: (readings: readonly Reading[]) => Promise<void>) {
+  constructor(write: Write) {
     this.#write = write
   }
 
   /**
-   * Resolves when these readings are durable.
+   * Resolves when the message and its readings are durable.
    * @throws Overloaded when too much waits, or whatever the write threw
    */
-  submit(readings: readonly Reading[]): Promise<void> {
+  submit({ message, readings }: Submission): Promise<void> {
     if (this.#waitingReadings + readings.length > mostWaiting) {
       return Promise.reject(new Overloaded('more readings are waiting to be stored than fit'))
     }
     return new Promise((committed, failed) => {
-      this.#waiting.push({ readings, committed, failed })
+      this.#waiting.push({ message, readings, committed, failed })
       this.#waitingReadings += readings.length
       this.#writing ??= this.#run()
     })
@@ -56,7 +64,10 @@ export class GroupCommit {
     while (this.#waiting.length > 0) {
       const group = this.#take()
       try {
-        await this.#write(group.flatMap(({ readings }) => readings as Reading[]))
+        await this.#write(
+          group.flatMap(({ readings }) => readings as Reading[]),
+          group.map(({ message }) => message),
+        )
         for (const { committed } of group) committed()
       } catch (error) {
         for (const { failed } of group) failed(error)

@@ -1,4 +1,4 @@
-import type { ProblemKind } from '@jaunty-sparrow/contract'
+import type { Arrival, DoorName, ProblemKind } from '@jaunty-sparrow/contract'
 import {
   decode,
   type FieldRecord,
@@ -11,6 +11,8 @@ import {
   type Refusal,
   unknownFields,
 } from '@jaunty-sparrow/core'
+import type { KeptMessage } from '../arrivals/keptMessage.ts'
+import { arrivalOf, type RefusalRecorder } from '../arrivals/recorder.ts'
 import type { DeviceRegistry, RegisteredDevice } from './deviceRegistry.ts'
 import type { GroupCommit } from './groupCommit.ts'
 
@@ -27,7 +29,25 @@ export type Outcome =
 /** Told of what was committed, after it was. */
 export interface Listener {
   readings(readings: readonly Reading[]): void
+  arrivals(arrivals: readonly Arrival[]): void
   devicesChanged(): void
+}
+
+/** A message with what its door knows of its coming. */
+export interface ReceivedMessage extends Message {
+  readonly door: DoorName
+  /** Epoch ms. */
+  readonly receivedAt: number
+  readonly tail: string
+}
+
+interface StraightWayParts {
+  readonly registry: DeviceRegistry
+  readonly commit: GroupCommit
+  readonly listener: Listener
+  readonly recorder: RefusalRecorder
+  /** Numbers a message, in the order of arrival. */
+  readonly number: (receivedAt: number) => number
 }
 
 /**
@@ -38,18 +58,29 @@ export class StraightWay {
   readonly #registry: DeviceRegistry
   readonly #commit: GroupCommit
   readonly #listener: Listener
+  readonly #recorder: RefusalRecorder
+  readonly #number: (receivedAt: number) => number
 
-  constructor(registry: DeviceRegistry, commit: GroupCommit, listener: Listener) {
+  constructor({ registry, commit, listener, recorder, number }: StraightWayParts) {
     this.#registry = registry
     this.#commit = commit
     this.#listener = listener
+    this.#recorder = recorder
+    this.#number = number
   }
 
-  /**
-   * @param receivedAt when the message came in, epoch ms
-   * @throws whatever the store threw; then nothing of the message is acknowledged
-   */
-  async receive(device: RegisteredDevice, message: Message, receivedAt: number): Promise<Outcome> {
+  /** @throws whatever the store threw; then nothing of the message is acknowledged */
+  async receive(device: RegisteredDevice, message: ReceivedMessage): Promise<Outcome> {
+    const outcome = await this.#receive(device, message)
+    if (outcome.kind === 'refused') {
+      const reason = outcome.refused[0]?.reason ?? outcome.detail
+      this.#recorder.record({ ...message, deviceId: device.id, sender: device.address, reason })
+    }
+    return outcome
+  }
+
+  async #receive(device: RegisteredDevice, message: ReceivedMessage): Promise<Outcome> {
+    const { receivedAt } = message
     const records = decode(message, receivedAt)
     if (records === undefined) {
       return refusal(
@@ -68,9 +99,19 @@ export class StraightWay {
     if (readings.length === 0 && refused.length > 0) {
       return { ...refusal('nothing-stored', summarize(refused)), refused }
     }
-    await this.#commit.submit(readings)
+    const kept: KeptMessage = {
+      ...message,
+      id: this.#number(receivedAt),
+      deviceId: device.id,
+      sender: device.address,
+      outcome: refused.length === 0 ? 'stored' : 'partly',
+      stored: readings.length,
+      reason: refused[0]?.reason ?? '',
+    }
+    await this.#commit.submit({ message: kept, readings })
     this.#registry.arrived(device, receivedAt)
     this.#listener.readings(readings)
+    this.#listener.arrivals([arrivalOf(kept)])
     return { kind: 'stored', stored: readings.length, refused }
   }
 

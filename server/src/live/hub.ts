@@ -1,4 +1,10 @@
-import { type LiveFrame, type LiveReading, readingsPerFrame } from '@jaunty-sparrow/contract'
+import {
+  type Arrival,
+  arrivalsPerFrame,
+  type LiveFrame,
+  type LiveReading,
+  readingsPerFrame,
+} from '@jaunty-sparrow/contract'
 import type { Reading } from '@jaunty-sparrow/core'
 
 /** Where frames go: a WebSocket, or anything that behaves like one. */
@@ -26,6 +32,9 @@ export class LiveClient {
   readonly #pending = new Map<number, Pending>()
   readonly #changed = new Set<'devices' | 'sites'>()
   #flushedAt = Number.NEGATIVE_INFINITY
+  #seesArrivals = false
+  #arrivals: Arrival[] = []
+  #skippedArrivals = 0
 
   constructor(sink: FrameSink) {
     this.#sink = sink
@@ -68,6 +77,21 @@ export class LiveClient {
     }
   }
 
+  /** Whether this page wants to hear of messages as they come in. */
+  watchArrivals(wanted: boolean): void {
+    this.#seesArrivals = wanted
+    this.#arrivals = []
+    this.#skippedArrivals = 0
+  }
+
+  arrived(arrivals: readonly Arrival[]): void {
+    if (!this.#seesArrivals) return
+    for (const arrival of arrivals) {
+      if (this.#arrivals.length < arrivalsPerFrame) this.#arrivals.push(arrival)
+      else this.#skippedArrivals++
+    }
+  }
+
   changed(what: 'devices' | 'sites'): void {
     this.#changed.add(what)
   }
@@ -78,11 +102,16 @@ export class LiveClient {
    * @param now ms by a clock that only runs forward
    */
   flush(now: number): void {
-    if (this.#pending.size === 0 && this.#changed.size === 0) return
+    if (this.#pending.size === 0 && this.#changed.size === 0 && this.#arrivals.length === 0) return
     if (now - this.#flushedAt < frameInterval || this.#sink.backlog() > slowClientBytes) return
     this.#flushedAt = now
     for (const what of this.#changed) this.#send({ kind: 'changed', what })
     this.#changed.clear()
+    if (this.#arrivals.length > 0) {
+      this.#send({ kind: 'arrivals', arrivals: this.#arrivals, skipped: this.#skippedArrivals })
+      this.#arrivals = []
+      this.#skippedArrivals = 0
+    }
     if (this.#pending.size === 0) return
     const signals = [...this.#pending].map(([signal, { readings, skipped }]) => ({
       signal,
@@ -134,6 +163,10 @@ export class LiveHub {
     }
     // A page that has rested hears at once; the others when their rest is over.
     this.flush()
+  }
+
+  arrivals(arrivals: readonly Arrival[]): void {
+    for (const client of this.#clients) client.arrived(arrivals)
   }
 
   devicesChanged(): void {

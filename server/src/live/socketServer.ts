@@ -80,6 +80,7 @@ export class LiveSocketServer {
     socket.on('message', (data) => {
       const request = parseRequest(String(data))
       if (!request) return socket.close(1008, 'not a request this server understands')
+      if (request.arrivals !== undefined) client.watchArrivals(request.arrivals)
       if (request.unsubscribe) client.unsubscribe(request.unsubscribe)
       if (request.subscribe) {
         if (client.subscriptions.size + request.subscribe.length > mostSubscriptions)

@@ -42,13 +42,17 @@ const timestamptz: Element = {
   },
 }
 
-function encode<T>({ oid, length, write }: Element, items: readonly T[], value: (item: T) => number): Buffer {
-  const buffer = Buffer.allocUnsafe(headerLength + items.length * (4 + length))
+function writeHeader(buffer: Buffer, oid: number, count: number): void {
   buffer.writeInt32BE(1, 0) // dimensions
   buffer.writeInt32BE(0, 4) // no nulls
   buffer.writeInt32BE(oid, 8)
-  buffer.writeInt32BE(items.length, 12)
+  buffer.writeInt32BE(count, 12)
   buffer.writeInt32BE(1, 16) // the first index
+}
+
+function encode<T>({ oid, length, write }: Element, items: readonly T[], value: (item: T) => number): Buffer {
+  const buffer = Buffer.allocUnsafe(headerLength + items.length * (4 + length))
+  writeHeader(buffer, oid, items.length)
   let offset = headerLength
   for (const item of items) {
     buffer.writeInt32BE(length, offset)
@@ -58,6 +62,43 @@ function encode<T>({ oid, length, write }: Element, items: readonly T[], value: 
   return buffer
 }
 
+/** Whole numbers of up to 53 bits, written in two halves like instants. */
+const int8: Element = {
+  oid: 20,
+  length: 8,
+  write: (buffer, value, offset) => {
+    const high = Math.floor(value / twoTo32)
+    buffer.writeInt32BE(high, offset)
+    buffer.writeUInt32BE(value - high * twoTo32, offset + 4)
+  },
+}
+
+const text = 25
+const bytea = 17
+
+/** An array of elements that are bytes already; text goes as its UTF-8. */
+function encodeBytes(oid: number, elements: readonly Uint8Array[]): Buffer {
+  const length = elements.reduce((sum, element) => sum + 4 + element.length, headerLength)
+  const buffer = Buffer.allocUnsafe(length)
+  writeHeader(buffer, oid, elements.length)
+  let offset = headerLength
+  for (const element of elements) {
+    buffer.writeInt32BE(element.length, offset)
+    buffer.set(element, offset + 4)
+    offset += 4 + element.length
+  }
+  return buffer
+}
+
+export const textArray = <T>(items: readonly T[], value: (item: T) => string): Buffer =>
+  encodeBytes(
+    text,
+    items.map((item) => Buffer.from(value(item))),
+  )
+export const byteaArray = <T>(items: readonly T[], value: (item: T) => Uint8Array): Buffer =>
+  encodeBytes(bytea, items.map(value))
+export const int8Array = <T>(items: readonly T[], value: (item: T) => number): Buffer =>
+  encode(int8, items, value)
 export const int2Array = <T>(items: readonly T[], value: (item: T) => number): Buffer =>
   encode(int2, items, value)
 export const int4Array = <T>(items: readonly T[], value: (item: T) => number): Buffer =>

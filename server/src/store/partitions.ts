@@ -1,72 +1,101 @@
-import type { Reading } from '@jaunty-sparrow/core'
 import type pg from 'pg'
 
-/** Months of `reading` that exist ahead of the present one, so that no reading ever waits for a table. */
-const monthsAhead = 2
-
-/** A month in UTC; it begins at `from` and ends before `to`, both epoch ms. */
-interface Month {
-  readonly table: string
+/** A stretch of time that one partition holds; it begins at `from` and ends before `to`, both epoch ms. */
+interface Period {
   readonly from: number
   readonly to: number
+  /** How the period stands in the partition's name, such as `2026_11`. */
+  readonly label: string
 }
 
-/** The month that an instant in epoch ms falls into, `ahead` months on. */
-export function monthOf(at: number, ahead = 0): Month {
+/** How a table is cut: the period an instant falls into, some periods ahead of it. */
+export type Cut = (at: number, ahead?: number) => Period
+
+const labelOf = (from: number, length: number): string =>
+  new Date(from).toISOString().slice(0, length).replaceAll('-', '_')
+
+/** Months in UTC. */
+export const byMonth: Cut = (at, ahead = 0) => {
   const date = new Date(at)
   const first = (offset: number) => Date.UTC(date.getUTCFullYear(), date.getUTCMonth() + offset, 1)
-  const from = first(ahead)
-  return {
-    table: `reading_${new Date(from).toISOString().slice(0, 7).replace('-', '_')}`,
-    from,
-    to: first(ahead + 1),
-  }
+  return { from: first(ahead), to: first(ahead + 1), label: labelOf(first(ahead), 7) }
 }
 
-/** Makes the monthly partitions of `reading`, and remembers those it has made. */
+const dayLength = 86_400_000
+
+/** Days in UTC. */
+export const byDay: Cut = (at, ahead = 0) => {
+  const from = (Math.floor(at / dayLength) + ahead) * dayLength
+  return { from, to: from + dayLength, label: labelOf(from, 10) }
+}
+
+/** Partitions that exist ahead of the present one, so that nothing ever waits for a table. */
+const periodsAhead = 2
+
+/** Makes the partitions of a table, remembers those it has made, and drops those that have had their time. */
 export class Partitions {
-  #known: readonly Month[] = []
   readonly #pool: pg.Pool
+  readonly #table: string
+  readonly #cut: Cut
+  #known: readonly Period[] = []
 
-  constructor(pool: pg.Pool) {
+  constructor(pool: pg.Pool, table: 'reading' | 'message', cut: Cut) {
     this.#pool = pool
+    this.#table = table
+    this.#cut = cut
   }
 
-  /** Makes this month's partition and those ahead of it. */
+  /** Makes the present partition and those ahead of it. */
   async prepare(now: number): Promise<void> {
-    for (let ahead = 0; ahead <= monthsAhead; ahead++) await this.#make(monthOf(now, ahead))
+    for (let ahead = 0; ahead <= periodsAhead; ahead++) await this.#make(this.#cut(now, ahead))
   }
 
-  /** Makes whatever partitions these readings need; costs next to nothing when they are there. */
-  async ensure(readings: readonly Reading[]): Promise<void> {
-    let month: Month | undefined
-    for (const { at } of readings) {
-      if (month && at >= month.from && at < month.to) continue
-      month = this.#known.find(({ from, to }) => at >= from && at < to)
-      if (!month) {
-        month = monthOf(at)
-        await this.#make(month)
+  /** Makes whatever partitions these items need; costs next to nothing when they are there. */
+  async ensure<T>(items: readonly T[], atOf: (item: T) => number): Promise<void> {
+    let period: Period | undefined
+    for (const item of items) {
+      const at = atOf(item)
+      if (period && at >= period.from && at < period.to) continue
+      period = this.#known.find(({ from, to }) => at >= from && at < to)
+      if (!period) {
+        period = this.#cut(at)
+        await this.#make(period)
       }
     }
   }
 
-  async #make(month: Month): Promise<void> {
-    const { table } = month
-    const [from, to] = [month.from, month.to].map((instant) => new Date(instant).toISOString())
+  /** Drops the partitions that end before an instant. @returns how many there were */
+  async dropBefore(instant: number): Promise<number> {
+    const { rows } = await this.#pool.query<{ name: string }>(
+      'select inhrelid::regclass::text as name from pg_inherits where inhparent = $1::regclass',
+      [this.#table],
+    )
+    const oldest = `${this.#table}_${this.#cut(instant).label}`
+    const outlived = rows.map(({ name }) => name).filter((name) => name < oldest)
+    for (const name of outlived) await this.#pool.query(`drop table ${name}`)
+    this.#known = this.#known.filter(({ to }) => to > instant)
+    return outlived.length
+  }
+
+  async #make(period: Period): Promise<void> {
+    const name = `${this.#table}_${period.label}`
+    const [from, to] = [period.from, period.to].map((instant) => new Date(instant).toISOString())
     const client = await this.#pool.connect()
     try {
       // Attached after it is made: that waits for no reader, where `create … partition of` locks them all out.
       await client.query('begin')
-      await client.query(`select pg_advisory_xact_lock(hashtext('reading partition'))`)
-      const there = await client.query('select to_regclass($1) as name', [table])
+      await client.query(`select pg_advisory_xact_lock(hashtext('partitions'))`)
+      const there = await client.query('select to_regclass($1) as name', [name])
       if (there.rows[0].name === null) {
-        await client.query(`create table ${table} (like reading including defaults including constraints)`)
         await client.query(
-          `alter table reading attach partition ${table} for values from ('${from}') to ('${to}')`,
+          `create table ${name} (like ${this.#table} including defaults including constraints including compression)`,
+        )
+        await client.query(
+          `alter table ${this.#table} attach partition ${name} for values from ('${from}') to ('${to}')`,
         )
       }
       await client.query('commit')
-      this.#known = [month, ...this.#known.filter((known) => known.table !== table)]
+      this.#known = [period, ...this.#known.filter(({ label }) => label !== period.label)]
     } catch (error) {
       await client.query('rollback').catch(() => undefined)
       throw error

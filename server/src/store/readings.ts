@@ -1,43 +1,12 @@
 import type { Quality, Reading, TracePoint } from '@jaunty-sparrow/core'
 import type pg from 'pg'
-import { float8Array, int2Array, int4Array, timestamptzArray } from './binaryArray.ts'
 
-const writeReadings = {
-  name: 'write-readings',
-  text: `insert into reading (signal_id, at, received_at, value, quality)
-    select * from unnest($1::int[], $2::timestamptz[], $3::timestamptz[], $4::float8[], $5::smallint[])
-    on conflict (signal_id, at) do nothing`,
-}
-
-const bySignal = (a: Reading, b: Reading): number => a.signal - b.signal
-const signalOf = (reading: Reading): number => reading.signal
-const atOf = (reading: Reading): number => reading.at
-const receivedAtOf = (reading: Reading): number => reading.receivedAt
-const measuredValueOf = (reading: Reading): number => reading.value
-const qualityOf = (reading: Reading): number => reading.quality
-
-/** The SQL of readings, in one place. */
+/** Reads readings, and removes them; they are written by the intake. */
 export class ReadingStore {
   readonly #pool: pg.Pool
 
   constructor(pool: pg.Pool) {
     this.#pool = pool
-  }
-
-  /** Writes a batch with one statement; a reading that is already there stays as it was. */
-  async write(readings: readonly Reading[]): Promise<void> {
-    // Sorted by signal, a batch goes in half as fast again.
-    const sorted = [...readings].sort(bySignal)
-    await this.#pool.query({
-      ...writeReadings,
-      values: [
-        int4Array(sorted, signalOf),
-        timestamptzArray(sorted, atOf),
-        timestamptzArray(sorted, receivedAtOf),
-        float8Array(sorted, measuredValueOf),
-        int2Array(sorted, qualityOf),
-      ],
-    })
   }
 
   /** The newest reading of every signal that has one. */

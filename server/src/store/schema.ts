@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
 import {
+  bigint,
   customType,
   doublePrecision,
   index,
@@ -123,4 +124,31 @@ export const reading = pgTable(
     value: doublePrecision('value').notNull(),
   },
   (table) => [primaryKey({ columns: [table.signalId, table.at] })],
+)
+
+/**
+ * What a device sent, byte for byte, and what came of it. Partitioned by day of `received_at`, which the migration states by
+ * hand, and dropped after its retention. The server makes the ids: they grow with the time, see `messageId`.
+ */
+export const message = pgTable(
+  'message',
+  {
+    id: bigint('id', { mode: 'number' }).notNull(),
+    receivedAt: instant('received_at').notNull(),
+    door: text('door').notNull(),
+    deviceId: integer('device_id'),
+    /** Whom the sender said to be; for a device that was recognized its address. */
+    sender: text('sender').notNull(),
+    mediaType: text('media_type').notNull(),
+    tail: text('tail').notNull(),
+    body: bytea('body').notNull(),
+    outcome: text('outcome', { enum: ['stored', 'partly', 'refused'] }).notNull(),
+    stored: integer('stored').notNull(),
+    /** Why, in words, when anything was refused; else empty. */
+    reason: text('reason').notNull(),
+  },
+  (table) => [
+    primaryKey({ columns: [table.id, table.receivedAt] }),
+    index('message_device').on(table.deviceId, table.id),
+  ],
 )

@@ -169,7 +169,7 @@ export interface ServerUnderTest {
 /** The real server on an empty database, with its owner signed in. `time.now` can be moved by the test. */
 export async function serverUnderTest(time = { now: Date.now }): Promise<ServerUnderTest> {
   const databaseUrl = await emptyDatabase()
-  const config = { host: '127.0.0.1', port: 0, databaseUrl, logLevel: 'silent' }
+  const config = { host: '127.0.0.1', port: 0, databaseUrl, logLevel: 'silent', messageDays: 7 }
   const server = await startServer(config, { webRoot: undefined, now: () => time.now() })
   const owner = new TestPerson(server.url)
   await owner.becomeOwner()

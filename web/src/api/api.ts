@@ -11,7 +11,7 @@ import {
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react'
 import { live } from '../live/connection.ts'
 import { serverNow } from '../time/clock.ts'
-import { applyFrameToDevices, applyFrameToTraces } from './liveCache.ts'
+import { applyFrameToDevices, applyFrameToTraces, type ReadingsFrame } from './liveCache.ts'
 
 /** How far back the traces on the screen reach, ms. */
 export const traceSpan = 3_600_000
@@ -103,7 +103,8 @@ export const api = createApi({
         const stop = live.onFrame((frame) => {
           if (frame.kind === 'changed') {
             dispatch(api.util.invalidateTags([frame.what === 'devices' ? 'Devices' : 'Sites']))
-          } else if (getCacheEntry().data) updateCachedData((devices) => applyFrameToDevices(devices, frame))
+          } else if ('signals' in frame && getCacheEntry().data)
+            updateCachedData((devices) => applyFrameToDevices(devices, frame))
         })
         await cacheDataLoaded.catch(() => undefined)
         await cacheEntryRemoved
@@ -152,8 +153,9 @@ export const api = createApi({
       keepUnusedDataFor: 0,
       async onCacheEntryAdded({ signals }, { cacheDataLoaded, cacheEntryRemoved, updateCachedData }) {
         // What comes in while the trace is being fetched is held back and applied on top of it.
-        let waiting: LiveFrame[] | undefined = []
+        let waiting: ReadingsFrame[] | undefined = []
         const apply = (frame: LiveFrame) => {
+          if (!('signals' in frame)) return
           if (waiting) waiting.push(frame)
           else updateCachedData((traces) => applyFrameToTraces(traces, frame, serverNow() - traceSpan))
         }

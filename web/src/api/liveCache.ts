@@ -1,6 +1,7 @@
 import type { Device, LiveFrame, Trace } from '@jaunty-sparrow/contract'
 
-type ReadingsFrame = Extract<LiveFrame, { signals: unknown }>
+/** The frames that bring readings. */
+export type ReadingsFrame = Extract<LiveFrame, { signals: unknown }>
 
 /** Puts the newest of each signal's readings where the list of devices shows it. */
 export function applyFrameToDevices(devices: Device[], frame: ReadingsFrame): void {
@@ -19,8 +20,7 @@ export function applyFrameToDevices(devices: Device[], frame: ReadingsFrame): vo
  * Adds readings to traces: late ones where they belong, repeated ones not again.
  * @param oldest what was measured before this instant (epoch ms) has left the picture
  */
-export function applyFrameToTraces(traces: Trace[], frame: LiveFrame, oldest: number): void {
-  if (frame.kind === 'changed') return
+export function applyFrameToTraces(traces: Trace[], frame: ReadingsFrame, oldest: number): void {
   for (const trace of traces) {
     const fresh = frame.signals.find(({ signal }) => signal === trace.signal)
     if (!fresh) continue

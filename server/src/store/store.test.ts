@@ -1,26 +1,26 @@
 import type { Reading } from '@jaunty-sparrow/core'
 import pg from 'pg'
+import type { KeptMessage } from '../arrivals/keptMessage.ts'
 import { emptyDatabase } from '../testing/serverUnderTest.ts'
 import { migrateDatabase } from './database.ts'
-import { Partitions } from './partitions.ts'
+import { Intake } from './intake.ts'
+import { MessageStore } from './messages.ts'
+import { byDay, byMonth, Partitions } from './partitions.ts'
 import { ReadingStore } from './readings.ts'
 
 let pool: pg.Pool
 let store: ReadingStore
-let partitions: Partitions
+let intake: Intake
 beforeAll(async () => {
   const url = await emptyDatabase()
   await migrateDatabase(url)
   pool = new pg.Pool({ connectionString: url })
   store = new ReadingStore(pool)
-  partitions = new Partitions(pool)
+  intake = new Intake(pool, new Partitions(pool, 'reading', byMonth), new Partitions(pool, 'message', byDay))
 })
 afterAll(() => pool.end())
 
-const write = async (...readings: Reading[]) => {
-  await partitions.ensure(readings)
-  await store.write(readings)
-}
+const write = (...readings: Reading[]) => intake.write(readings, [])
 const reading = (signal: number, at: number, value: number): Reading => ({
   signal,
   at,
@@ -79,5 +79,49 @@ describe('ReadingStore', () => {
       reading(1, Date.UTC(2025, 3, 5), 2),
     )
     expect(await store.latest()).toEqual([reading(1, Date.UTC(2026, 3, 5), 8)])
+  })
+})
+
+describe('MessageStore', () => {
+  const now = Date.UTC(2026, 10, 20, 12)
+  const kept = (id: number, daysAgo: number, over: Partial<KeptMessage> = {}): KeptMessage => ({
+    id,
+    receivedAt: now - daysAgo * 86_400_000,
+    door: 'http',
+    deviceId: 1,
+    sender: 'bench',
+    mediaType: 'application/json',
+    tail: '',
+    body: Buffer.from('{"temp": 21.5}'),
+    outcome: 'stored',
+    stored: 1,
+    reason: '',
+    ...over,
+  })
+
+  it('gives back every byte, finds by what is in it, and lets go after its time', async () => {
+    const messages = new MessageStore(pool)
+    const bytes = Uint8Array.from({ length: 256 }, (_, byte) => byte)
+    await intake.write(
+      [],
+      [
+        kept(1, 9),
+        kept(2, 1, { body: bytes }),
+        kept(2 ** 52, 0, { outcome: 'refused', reason: 'wrong – €', deviceId: null }),
+      ],
+    )
+    expect((await messages.find(2))?.body).toEqual(Buffer.from(bytes))
+    expect(await messages.list({}, 10)).toMatchObject([
+      { id: 2 ** 52, reason: 'wrong – €', deviceId: null },
+      { id: 2, size: 256 },
+      { id: 1 },
+    ])
+    expect((await messages.list({ text: 'TEMP' }, 10)).map(({ id }) => id)).toEqual([2 ** 52, 1])
+    expect((await messages.list({ outcome: 'refused' }, 10)).map(({ id }) => id)).toEqual([2 ** 52])
+    expect((await messages.list({ before: 2 }, 10)).map(({ id }) => id)).toEqual([1])
+
+    const partitions = new Partitions(pool, 'message', byDay)
+    expect(await partitions.dropBefore(now - 7 * 86_400_000)).toBe(1)
+    expect((await messages.list({}, 10)).map(({ id }) => id)).toEqual([2 ** 52, 2])
   })
 })

@@ -1,0 +1,114 @@
+import { type Static, Type } from '@sinclair/typebox'
+import { defineRoute } from './route.ts'
+
+export const DoorName = Type.Union([Type.Literal('http'), Type.Literal('mqtt')])
+export type DoorName = Static<typeof DoorName>
+
+export const ArrivalOutcome = Type.Union([
+  Type.Literal('stored'),
+  Type.Literal('partly'),
+  Type.Literal('refused'),
+])
+export type ArrivalOutcome = Static<typeof ArrivalOutcome>
+
+/** A message that came in, as it stands in the list of all of them. */
+export const Arrival = Type.Object({
+  id: Type.Integer(),
+  receivedAt: Type.Integer({ description: 'Epoch milliseconds.' }),
+  door: DoorName,
+  deviceId: Type.Union([Type.Integer(), Type.Null()]),
+  sender: Type.String({ description: 'Whom the sender said to be: an address, or empty.' }),
+  mediaType: Type.String(),
+  tail: Type.String({ description: 'Where below its own address it was sent to.' }),
+  size: Type.Integer({ description: 'Bytes.' }),
+  outcome: ArrivalOutcome,
+  stored: Type.Integer({ description: 'How many readings were stored.' }),
+  reason: Type.String({ description: 'Why anything was refused; empty when nothing was.' }),
+})
+export type Arrival = Static<typeof Arrival>
+
+/** What becomes of one field, by what the signals are now. */
+export const ExplainedField = Type.Object({
+  record: Type.Integer({ description: 'Which record of a backlog, counted from 0.' }),
+  pointer: Type.String(),
+  raw: Type.String(),
+  signal: Type.Union([
+    Type.Object({
+      definitionId: Type.Integer(),
+      name: Type.String(),
+      unit: Type.Union([Type.String(), Type.Null()]),
+      kind: Type.Union([Type.Literal('number'), Type.Literal('switch')]),
+      state: Type.Union([Type.Literal('suggested'), Type.Literal('accepted'), Type.Literal('ignored')]),
+    }),
+    Type.Null(),
+  ]),
+  reading: Type.Union([
+    Type.Object({ at: Type.Integer(), value: Type.Number(), quality: Type.Integer() }),
+    Type.Null(),
+  ]),
+  problem: Type.Union([Type.String(), Type.Null()]),
+})
+export type ExplainedField = Static<typeof ExplainedField>
+
+/** How a body is understood: its fields, or why it cannot be read. */
+export const Explanation = Type.Object({
+  failure: Type.Union([Type.String(), Type.Null()]),
+  fields: Type.Array(ExplainedField),
+  fieldsTotal: Type.Integer({
+    description: 'How many fields there are; the list holds the first two hundred.',
+  }),
+})
+export type Explanation = Static<typeof Explanation>
+
+export const listArrivals = defineRoute({
+  method: 'get',
+  path: '/api/arrivals',
+  summary: 'What came in, the newest first',
+  role: 'viewer',
+  query: Type.Object({
+    before: Type.Optional(Type.Integer({ description: 'Only those with a lower id: the next page.' })),
+    deviceId: Type.Optional(Type.Integer()),
+    door: Type.Optional(DoorName),
+    outcome: Type.Optional(ArrivalOutcome),
+    text: Type.Optional(
+      Type.String({ maxLength: 100, description: 'Part of the sender, the reason or a text body.' }),
+    ),
+    limit: Type.Optional(Type.Integer({ minimum: 1, maximum: 500 })),
+  }),
+  response: Type.Array(Arrival),
+  status: 200,
+})
+
+export const getArrival = defineRoute({
+  method: 'get',
+  path: '/api/arrivals/{arrivalId}',
+  summary: 'One message, byte for byte, and how it is understood by what the signals are now',
+  role: 'viewer',
+  params: Type.Object({ arrivalId: Type.Integer() }),
+  response: Type.Object({
+    arrival: Arrival,
+    body: Type.String({ description: 'Base64.' }),
+    explanation: Type.Union([Explanation, Type.Null()], {
+      description: 'Null when the sender was not recognized.',
+    }),
+  }),
+  status: 200,
+})
+
+export const tryMessage = defineRoute({
+  method: 'post',
+  path: '/api/arrivals/try',
+  summary: 'Say what would become of a message; nothing is stored',
+  role: 'viewer',
+  body: Type.Object(
+    {
+      address: Type.String({ maxLength: 60 }),
+      mediaType: Type.String({ maxLength: 100 }),
+      tail: Type.String({ maxLength: 200 }),
+      text: Type.String({ maxLength: 60_000 }),
+    },
+    { additionalProperties: false },
+  ),
+  response: Explanation,
+  status: 200,
+})

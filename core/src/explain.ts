@@ -1,0 +1,44 @@
+import { type FieldRecord, quoteRaw } from './field.ts'
+import { instantOf, judgeValue } from './judge.ts'
+import { mapField } from './mapField.ts'
+import type { Quality } from './reading.ts'
+import type { DeviceSignal } from './signal.ts'
+
+/** What becomes of one field of a message, step by step. */
+export interface FieldExplanation {
+  /** Which record of a backlog, counted from 0. */
+  readonly record: number
+  readonly pointer: string
+  /** What was sent, as it is quoted to people. */
+  readonly raw: string
+  readonly target: DeviceSignal | undefined
+  /** Either the reading it becomes, or why it becomes none. */
+  readonly outcome:
+    | { readonly at: number; readonly value: number; readonly quality: Quality }
+    | { readonly problem: string }
+}
+
+/** Explains a message field by field, by what the device's signals are now; the same steps as `interpret`, told aloud. */
+export function explain(
+  records: readonly FieldRecord[],
+  signals: ReadonlyMap<string, DeviceSignal>,
+  receivedAt: number,
+): FieldExplanation[] {
+  return records.flatMap((record, index) => {
+    const at = instantOf(record, receivedAt)
+    return record.fields.map((field) => {
+      const mapped = mapField(field, signals)
+      const problem = typeof at === 'number' ? ('problem' in mapped ? mapped.problem : undefined) : at.problem
+      return {
+        record: index,
+        pointer: field.pointer,
+        raw: quoteRaw(field.value),
+        target: signals.get(field.pointer),
+        outcome:
+          problem !== undefined || 'problem' in mapped || typeof at !== 'number'
+            ? { problem: problem ?? '' }
+            : { at, value: mapped.value, quality: judgeValue(mapped.value, mapped.target.definition) },
+      }
+    })
+  })
+}

@@ -1,0 +1,30 @@
+import type { ArrivalOutcome, DoorName } from '@jaunty-sparrow/contract'
+
+/** A message as it is kept: what was sent, by whom, and what came of it. */
+export interface KeptMessage {
+  readonly id: number
+  /** Epoch ms. */
+  readonly receivedAt: number
+  readonly door: DoorName
+  /** Null when the sender was not recognized. */
+  readonly deviceId: number | null
+  readonly sender: string
+  readonly mediaType: string
+  readonly tail: string
+  readonly body: Uint8Array
+  readonly outcome: ArrivalOutcome
+  readonly stored: number
+  readonly reason: string
+}
+
+const perMillisecond = 4096
+
+/** Numbers messages in the order they came in: the milliseconds of their arrival, and a count within them. */
+export class MessageNumbers {
+  #last = 0
+
+  readonly next = (receivedAt: number): number => {
+    this.#last = Math.max(receivedAt * perMillisecond, this.#last + 1)
+    return this.#last
+  }
+}
