@@ -85,6 +85,11 @@ export const getArrival = defineRoute({
   summary: 'One message, byte for byte, and how it is understood by what the signals are now',
   role: 'viewer',
   params: Type.Object({ arrivalId: Type.Integer() }),
+  query: Type.Object({
+    deviceId: Type.Optional(
+      Type.Integer({ description: 'Whose message it is; absent when the sender was not recognized.' }),
+    ),
+  }),
   response: Type.Object({
     arrival: Arrival,
     body: Type.String({ description: 'Base64.' }),

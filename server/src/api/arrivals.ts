@@ -18,12 +18,13 @@ interface ArrivalParts {
 
 /** What came in, what became of it, and what would become of something else. */
 export function bindArrivals({ binder, messages, registry, now }: ArrivalParts): void {
-  binder.bind(routes.listArrivals, ({ query: { limit = usualPage, ...filter } }) =>
-    messages.list(filter, limit),
-  )
+  binder.bind(routes.listArrivals, ({ query: { limit = usualPage, deviceId, ...filter } }) => {
+    const devices = deviceId === undefined ? [0, ...Array.from(registry.all(), ({ id }) => id)] : [deviceId]
+    return messages.list(devices, filter, limit)
+  })
 
-  binder.bind(routes.getArrival, async ({ params }) => {
-    const found = await messages.find(params.arrivalId)
+  binder.bind(routes.getArrival, async ({ params, query }) => {
+    const found = await messages.find(query.deviceId ?? 0, params.arrivalId)
     if (!found) throw new ProblemError('not-found', 'This message is not kept any more.')
     const { arrival, body } = found
     const device = registry.get(arrival.sender)

@@ -18,11 +18,9 @@ const insertReadings = `insert into reading (signal_id, at, received_at, value, 
 
 const insertMessages = (first: number) => `insert into message
     (id, received_at, door, device_id, sender, media_type, tail, body, outcome, stored, reason)
-  select id, received_at, door, nullif(device_id, 0), sender, media_type, tail, body, outcome, stored, reason
-  from unnest($${first}::bigint[], $${first + 1}::timestamptz[], $${first + 2}::text[], $${first + 3}::int[],
+  select * from unnest($${first}::bigint[], $${first + 1}::timestamptz[], $${first + 2}::text[], $${first + 3}::int[],
     $${first + 4}::text[], $${first + 5}::text[], $${first + 6}::text[], $${first + 7}::bytea[], $${first + 8}::text[],
-    $${first + 9}::int[], $${first + 10}::text[])
-    as kept (id, received_at, door, device_id, sender, media_type, tail, body, outcome, stored, reason)`
+    $${first + 9}::int[], $${first + 10}::text[])`
 
 const both = { name: 'write-intake', text: `with kept as (${insertMessages(6)}) ${insertReadings}` }
 const messagesOnly = { name: 'write-messages', text: insertMessages(1) }

@@ -3,7 +3,6 @@ import type pg from 'pg'
 
 export interface ArrivalFilter {
   readonly before?: number
-  readonly deviceId?: number
   readonly door?: DoorName
   readonly outcome?: ArrivalOutcome
   readonly text?: string
@@ -16,7 +15,7 @@ interface Row {
   readonly id: number
   readonly received_at: number
   readonly door: DoorName
-  readonly device_id: number | null
+  readonly device_id: number
   readonly sender: string
   readonly media_type: string
   readonly tail: string
@@ -29,7 +28,7 @@ interface Row {
 const arrival = ({ received_at, device_id, media_type, ...row }: Row): Arrival => ({
   ...row,
   receivedAt: Math.round(received_at),
-  deviceId: device_id,
+  deviceId: device_id === 0 ? null : device_id,
   mediaType: media_type,
 })
 
@@ -41,28 +40,43 @@ export class MessageStore {
     this.#pool = pool
   }
 
-  /** The newest messages that fit, the newest first. */
-  async list({ before, deviceId, door, outcome, text }: ArrivalFilter, limit: number): Promise<Arrival[]> {
-    // A body is searched as far as it is plain text: everything else about it is shown as dots.
+  /**
+   * The newest messages that fit, the newest first.
+   * @param devices whose messages to look through, 0 for senders that were not recognized
+   */
+  async list(
+    devices: readonly number[],
+    { before, door, outcome, text }: ArrivalFilter,
+    limit: number,
+  ): Promise<Arrival[]> {
+    // Device by device along the one index, so that the cost follows the page and not what is kept. A body is searched as
+    // far as it is plain text.
     const { rows } = await this.#pool.query<Row>(
-      `select ${summary} from message
-       where ($1::bigint is null or id < $1) and ($2::int is null or device_id = $2) and ($3::text is null or door = $3)
-         and ($4::text is null or outcome = $4)
-         and ($5::text is null or strpos(lower(sender || ' ' || reason || ' ' || encode(body, 'escape')), lower($5)) > 0)
+      `select newest.* from unnest($1::int[]) as wanted (device), lateral (
+         select ${summary} from message
+         where device_id = wanted.device and ($2::bigint is null or id < $2) and ($3::text is null or door = $3)
+           and ($4::text is null or outcome = $4)
+           and ($5::text is null or strpos(lower(sender || ' ' || reason || ' ' || encode(body, 'escape')), lower($5)) > 0)
+         order by message.id desc limit $6) newest
        order by id desc limit $6`,
-      [before ?? null, deviceId ?? null, door ?? null, outcome ?? null, text || null, limit],
+      [devices, before ?? null, door ?? null, outcome ?? null, text || null, limit],
     )
     return rows.map(arrival)
   }
 
-  async find(id: number): Promise<{ arrival: Arrival; body: Buffer } | undefined> {
+  /** @param device whose message it is, 0 when the sender was not recognized */
+  async find(device: number, id: number): Promise<{ arrival: Arrival; body: Buffer } | undefined> {
     const { rows } = await this.#pool.query<Row & { body: Buffer }>(
-      `select ${summary}, body from message where id = $1`,
-      [id],
+      `select ${summary}, body from message where device_id = $1 and id = $2`,
+      [device, id],
     )
     const [row] = rows
     if (!row) return undefined
     const { body, ...rest } = row
     return { arrival: arrival(rest), body }
+  }
+
+  async deleteOf(device: number): Promise<void> {
+    await this.#pool.query('delete from message where device_id = $1', [device])
   }
 }

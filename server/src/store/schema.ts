@@ -136,7 +136,8 @@ export const message = pgTable(
     id: bigint('id', { mode: 'number' }).notNull(),
     receivedAt: instant('received_at').notNull(),
     door: text('door').notNull(),
-    deviceId: integer('device_id'),
+    /** 0 when the sender was not recognized. */
+    deviceId: integer('device_id').notNull(),
     /** Whom the sender said to be; for a device that was recognized its address. */
     sender: text('sender').notNull(),
     mediaType: text('media_type').notNull(),
@@ -147,8 +148,6 @@ export const message = pgTable(
     /** Why, in words, when anything was refused; else empty. */
     reason: text('reason').notNull(),
   },
-  (table) => [
-    primaryKey({ columns: [table.id, table.receivedAt] }),
-    index('message_device').on(table.deviceId, table.id),
-  ],
+  // The one index: it serves a device's own list as well as, device by device, the list of all.
+  (table) => [primaryKey({ columns: [table.deviceId, table.id, table.receivedAt] })],
 )
