@@ -1,6 +1,7 @@
 import { createBrowserRouter, Link, RouterProvider, useRouteError } from 'react-router'
 import { useSessionQuery } from './api/hooks.ts'
 import { problemText } from './api/problemText.ts'
+import { ArrivalsPage } from './arrivals/ArrivalsPage.tsx'
 import { Button, buttonLook } from './design/Button.tsx'
 import { Notice } from './design/Notice.tsx'
 import { Sparrow } from './design/Sparrow.tsx'
@@ -70,6 +71,7 @@ const router = createBrowserRouter([
     errorElement: <Broken />,
     children: [
       { path: '/', element: <Overview /> },
+      { path: '/arrivals', element: <ArrivalsPage /> },
       { path: '/devices/new', element: <NewDevice /> },
       { path: '/devices/:address', element: <DevicePage /> },
       { path: '*', element: <NotFound /> },

@@ -19,7 +19,7 @@ live.onStatus((status) => {
   store.dispatch(statusChanged(status))
   // What came in while the line was down is in the store: ask again, so that no gap stays on the screen.
   if (status.state === 'live' && wasLost)
-    store.dispatch(api.util.invalidateTags(['Devices', 'Sites', 'Traces']))
+    store.dispatch(api.util.invalidateTags(['Devices', 'Sites', 'Traces', 'Arrivals']))
   if (status.state === 'ended') store.dispatch(api.util.invalidateTags(['Session']))
   wasLost = status.state === 'lost' || (wasLost && status.state !== 'live')
 })

@@ -1,4 +1,5 @@
 import {
+  type Arrival,
   type BodyOf,
   type Device,
   type LiveFrame,
@@ -9,6 +10,7 @@ import {
   type Trace,
 } from '@jaunty-sparrow/contract'
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react'
+import { type ArrivalFilter, type ArrivalList, applyArrivals } from '../arrivals/arrivalList.ts'
 import { live } from '../live/connection.ts'
 import { serverNow } from '../time/clock.ts'
 import { applyFrameToDevices, applyFrameToTraces, type ReadingsFrame } from './liveCache.ts'
@@ -54,7 +56,7 @@ export interface TraceRequest {
 
 export const api = createApi({
   baseQuery,
-  tagTypes: ['Session', 'Sites', 'Devices', 'Traces'],
+  tagTypes: ['Session', 'Sites', 'Devices', 'Traces', 'Arrivals'],
   endpoints: (build) => ({
     session: build.query<ResponseOf<typeof routes.getSession>, void>({
       query: () => request(routes.getSession),
@@ -136,6 +138,44 @@ export const api = createApi({
     changeSignalDefinition: build.mutation<void, Changing<typeof routes.changeSignalDefinition>>({
       query: ({ body, ...params }) => request(routes.changeSignalDefinition, params, body),
       invalidatesTags: ['Devices'],
+    }),
+    /** What came in, the newest first; it grows as long as somebody looks, up to what a page can hold. */
+    arrivals: build.query<ArrivalList, ArrivalFilter>({
+      query: (filter) => {
+        const chosen = Object.entries(filter).filter(([, value]) => value !== undefined && value !== '')
+        return {
+          url: `api/arrivals?${new URLSearchParams(chosen.map(([name, value]) => [name, String(value)]))}`,
+        }
+      },
+      transformResponse: (arrivals: Arrival[]) => ({ arrivals, skipped: 0 }),
+      providesTags: ['Arrivals'],
+      keepUnusedDataFor: 0,
+      async onCacheEntryAdded(filter, { cacheDataLoaded, cacheEntryRemoved, updateCachedData }) {
+        const release = live.wantArrivals()
+        let loaded = false
+        const stop = live.onFrame((frame) => {
+          if (loaded && frame.kind === 'arrivals')
+            updateCachedData((list) => applyArrivals(list, frame, filter))
+        })
+        await cacheDataLoaded.catch(() => undefined)
+        loaded = true
+        await cacheEntryRemoved
+        stop()
+        release()
+      },
+    }),
+    arrival: build.query<
+      ResponseOf<typeof routes.getArrival>,
+      { readonly id: number; readonly deviceId: number | null }
+    >({
+      query: ({ id, deviceId }) => ({
+        url: `api/arrivals/${id}${deviceId === null ? '' : `?deviceId=${deviceId}`}`,
+      }),
+      // How it is understood depends on what the signals are now.
+      providesTags: ['Devices'],
+    }),
+    tryMessage: build.mutation<ResponseOf<typeof routes.tryMessage>, BodyOf<typeof routes.tryMessage>>({
+      query: (body) => request(routes.tryMessage, {}, body),
     }),
     /** The last hour of signals; it grows with what comes in as long as somebody looks. */
     traces: build.query<Trace[], TraceRequest>({

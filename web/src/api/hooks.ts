@@ -18,4 +18,7 @@ export const {
   useReplaceSecretMutation,
   useChangeSignalDefinitionMutation,
   useTracesQuery,
+  useArrivalsQuery,
+  useArrivalQuery,
+  useTryMessageMutation,
 } = api

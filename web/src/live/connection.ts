@@ -25,6 +25,7 @@ class LiveConnection {
   #timer: ReturnType<typeof setTimeout> | undefined
   #status: LiveStatus = { state: 'connecting' }
   readonly #wanted = new Map<number, number>()
+  #arrivalWatchers = 0
   readonly #frameListeners = new Set<FrameListener>()
   readonly #statusListeners = new Set<(status: LiveStatus) => void>()
 
@@ -75,13 +76,21 @@ class LiveConnection {
     }
   }
 
+  /** Asks to be told of messages as they come in. @returns a function that lets go of them */
+  wantArrivals(): () => void {
+    if (this.#arrivalWatchers++ === 0) this.#say({ arrivals: true })
+    return () => {
+      if (--this.#arrivalWatchers === 0) this.#say({ arrivals: false })
+    }
+  }
+
   #connect(): void {
     const socket = new WebSocket(`${location.protocol === 'https:' ? 'wss' : 'ws'}://${location.host}/live`)
     this.#socket = socket
     socket.onopen = () => {
       this.#attempt = 0
       this.#lostAt = undefined
-      this.#say({ subscribe: [...this.#wanted.keys()] })
+      this.#say({ subscribe: [...this.#wanted.keys()], arrivals: this.#arrivalWatchers > 0 })
     }
     socket.onmessage = ({ data }) => {
       const frame: LiveFrame = JSON.parse(data)

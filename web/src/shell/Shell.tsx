@@ -1,5 +1,5 @@
 import { useEffect } from 'react'
-import { Link, Outlet, useLocation } from 'react-router'
+import { Link, NavLink, Outlet, useLocation } from 'react-router'
 import { useDevicesQuery } from '../api/hooks.ts'
 import { Sparrow } from '../design/Sparrow.tsx'
 import { live } from '../live/connection.ts'
@@ -37,9 +37,14 @@ export function Shell() {
       <div className="flex min-h-dvh min-w-0 flex-col">
         <header className="sticky top-0 z-30 flex min-h-14 items-center gap-3 border-b border-rule bg-paper px-4 lg:px-8">
           <Brand className="lg:hidden" />
-          <span className="flex-1 lg:hidden" />
           <LiveMark />
-          <span className="hidden flex-1 lg:block" />
+          <nav
+            aria-label="Pages"
+            className="flex flex-1 justify-center gap-1 text-sm lg:justify-start lg:pl-4"
+          >
+            <PageLink to="/" name="Sites" />
+            <PageLink to="/arrivals" name="Arrivals" />
+          </nav>
           <PersonMenu />
         </header>
         <OfflineBanner />
@@ -51,6 +56,18 @@ export function Shell() {
   )
 }
 
+const PageLink = ({ to, name }: { to: string; name: string }) => (
+  <NavLink
+    to={to}
+    end
+    className={({ isActive }) =>
+      `inline-flex min-h-9 items-center rounded-md px-2.5 ${isActive ? 'font-semibold text-ink underline decoration-chestnut decoration-2 underline-offset-6' : 'text-ink-soft hover:bg-well hover:text-ink'}`
+    }
+  >
+    {name}
+  </NavLink>
+)
+
 const Brand = ({ className = '' }: { className?: string }) => (
   <Link
     to="/"
@@ -58,7 +75,7 @@ const Brand = ({ className = '' }: { className?: string }) => (
     className={`inline-flex items-center gap-2 ${className}`}
   >
     <Sparrow className="size-7 text-chestnut" />
-    <span className="font-display text-lg leading-none font-semibold tracking-tight max-[26rem]:sr-only">
+    <span className="font-display text-lg leading-none font-semibold tracking-tight max-lg:sr-only">
       Jaunty Sparrow
     </span>
   </Link>

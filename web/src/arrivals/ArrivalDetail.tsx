@@ -1,0 +1,62 @@
+import type { Arrival } from '@jaunty-sparrow/contract'
+import { X } from 'lucide-react'
+import { useArrivalQuery } from '../api/hooks.ts'
+import { problemText } from '../api/problemText.ts'
+import { Notice } from '../design/Notice.tsx'
+import { Skeleton } from '../design/Skeleton.tsx'
+import { ExplainedFields } from './ExplainedFields.tsx'
+import { MessageBody } from './MessageBody.tsx'
+import { Outcome } from './Outcome.tsx'
+
+const exact = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'medium' })
+
+/** One message: its bytes, what came of it then, and how it is understood now. */
+export function ArrivalDetail({ arrival, onClose }: { arrival: Arrival; onClose: () => void }) {
+  const { data, error } = useArrivalQuery({ id: arrival.id, deviceId: arrival.deviceId })
+  return (
+    <section
+      aria-label="The chosen message"
+      className="grid content-start gap-4 rounded-lg border border-rule bg-sheet p-4 shadow-sheet"
+    >
+      <header className="flex items-start gap-3">
+        <div className="grid flex-1 gap-1">
+          <h2 className="text-lg">{arrival.sender || 'Nobody said who'}</h2>
+          <p className="text-sm text-ink-soft">
+            {exact.format(arrival.receivedAt)} · {arrival.door.toUpperCase()} · {arrival.mediaType}
+            {arrival.tail && ` · to ${arrival.tail}`}
+          </p>
+        </div>
+        <span className="text-sm">
+          <Outcome {...arrival} />
+        </span>
+        <button
+          type="button"
+          aria-label="Close"
+          onClick={onClose}
+          className="-m-1.5 rounded p-1.5 text-ink-soft hover:bg-well"
+        >
+          <X aria-hidden="true" className="size-5" />
+        </button>
+      </header>
+      {arrival.reason && (
+        <Notice
+          tone={arrival.outcome === 'refused' ? 'trouble' : 'info'}
+          title={`When it came: ${arrival.reason}`}
+        />
+      )}
+      {error && <Notice tone="trouble" title={problemText(error)} />}
+      {!data && !error && <Skeleton className="h-32" />}
+      {data && (
+        <>
+          <MessageBody base64={data.body} />
+          {data.explanation && (
+            <div className="grid gap-2">
+              <h3 className="text-base">How it is understood now</h3>
+              <ExplainedFields explanation={data.explanation} />
+            </div>
+          )}
+        </>
+      )}
+    </section>
+  )
+}

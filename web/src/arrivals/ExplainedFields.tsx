@@ -1,0 +1,70 @@
+import type { ExplainedField, Explanation } from '@jaunty-sparrow/contract'
+import { fieldLabel, formatValue, unitSymbol } from '@jaunty-sparrow/core'
+import { useChangeSignalDefinitionMutation } from '../api/hooks.ts'
+import { Button } from '../design/Button.tsx'
+import { Notice } from '../design/Notice.tsx'
+
+/** How a message is understood, field by field: what was sent, which signal it goes to, and what it becomes there. */
+export function ExplainedFields({ explanation }: { explanation: Explanation }) {
+  const { failure, fields, fieldsTotal } = explanation
+  const isBacklog = fields.some(({ record }) => record > 0)
+  if (failure) return <Notice tone="trouble" title={failure} />
+  return (
+    <div className="grid gap-2">
+      <ul className="divide-y divide-rule border-y border-rule">
+        {fields.map((field) => (
+          <Row key={`${field.record}${field.pointer}`} field={field} isBacklog={isBacklog} />
+        ))}
+      </ul>
+      {fieldsTotal > fields.length && (
+        <p className="text-sm text-ink-soft">
+          The first {fields.length} of {fieldsTotal} fields.
+        </p>
+      )}
+    </div>
+  )
+}
+
+function Row({ field, isBacklog }: { field: ExplainedField; isBacklog: boolean }) {
+  const { pointer, raw, signal, reading, problem, record } = field
+  return (
+    <li className="grid gap-1 py-2 text-sm">
+      <div className="flex flex-wrap items-baseline gap-x-3 gap-y-1">
+        <code className="font-mono text-[0.8125rem]">
+          {isBacklog && <span className="text-ink-soft">{record + 1}: </span>}
+          {fieldLabel(pointer)}
+        </code>
+        <code className="font-mono text-[0.8125rem] text-ink-soft">{raw}</code>
+        <span aria-hidden="true" className="text-ink-soft">
+          →
+        </span>
+        {problem === null && signal && reading && signal.state !== 'ignored' && (
+          <span>
+            {signal.name}: <strong>{formatValue(reading.value, signal.kind)}</strong>{' '}
+            {signal.unit && unitSymbol(signal.unit)}
+            {reading.quality === 1 && <span className="ml-2 font-semibold text-late">beyond range</span>}
+          </span>
+        )}
+        {signal?.state === 'ignored' && <span className="text-ink-soft">{signal.name}, ignored</span>}
+        {problem !== null && <span className="font-semibold text-trouble">not stored</span>}
+        {signal?.state === 'suggested' && <Accept definitionId={signal.definitionId} name={signal.name} />}
+        {signal?.state === 'ignored' && <Accept definitionId={signal.definitionId} name={signal.name} />}
+      </div>
+      {problem !== null && <p className="text-ink-soft">{problem}</p>}
+    </li>
+  )
+}
+
+function Accept({ definitionId, name }: { definitionId: number; name: string }) {
+  const [change, { isLoading }] = useChangeSignalDefinitionMutation()
+  return (
+    <Button
+      weight="quiet"
+      className="-my-1.5"
+      disabled={isLoading}
+      onClick={() => void change({ definitionId, body: { state: 'accepted' } })}
+    >
+      Accept {name}
+    </Button>
+  )
+}
