@@ -12,7 +12,7 @@ export interface Measured {
 export async function startProcess(path: string, env: Record<string, string> = {}): Promise<Measured> {
   const child: ChildProcess = fork(fileURLToPath(new URL(path, import.meta.url)), [], {
     execArgv: ['--import', 'tsx'],
-    env: { ...process.env, LOG_LEVEL: 'warn', PORT: '0', ...env },
+    env: { ...process.env, LOG_LEVEL: 'warn', PORT: '0', MQTT_PORT: '0', ...env },
   })
   const [{ url }] = (await once(child, 'message')) as [{ url: string }]
   return {

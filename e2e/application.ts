@@ -24,6 +24,7 @@ export class Application {
         ...process.env,
         NODE_OPTIONS: '',
         PORT: port,
+        MQTT_PORT: '0',
         DATABASE_URL: this.databaseUrl,
         LOG_LEVEL: 'warn',
       },

@@ -15,6 +15,7 @@ await main(async () => {
     DATABASE_URL: databaseUrl,
     LOG_LEVEL: 'warn',
     PORT: '0',
+    MQTT_PORT: '0',
   })
   const { signInUrl } = await application.program('standins/src/main.ts', {
     SPARROW_URL: url,

@@ -7,6 +7,8 @@ export interface Config {
   readonly port: number
   readonly databaseUrl: string
   readonly logLevel: string
+  /** Where MQTT is listened for; undefined for its usual port where that is free. */
+  readonly mqttPort?: number
   /** How long messages are kept, days. */
   readonly messageDays: number
 }
@@ -21,6 +23,7 @@ const schema = {
     host: { type: 'string', minLength: 1, pattern: '^\\S+$' },
     port: { type: 'integer', minimum: 0, maximum: 65535 },
     databaseUrl: { type: 'string', pattern: '^postgres(ql)?://' },
+    mqttPort: { type: 'integer', minimum: 0, maximum: 65535 },
     messageDays: { type: 'integer', minimum: 1, maximum: 3650 },
     logLevel: { enum: ['fatal', 'error', 'warn', 'info', 'debug', 'trace', 'silent'] },
   },
@@ -48,6 +51,7 @@ export function readConfig(env: Readonly<Record<string, string | undefined>>): C
     port: env.PORT ?? 7600,
     logLevel: env.LOG_LEVEL ?? 'info',
     messageDays: env.MESSAGE_DAYS ?? 7,
+    ...(env.MQTT_PORT !== undefined && { mqttPort: env.MQTT_PORT }),
     ...(env.DATABASE_URL && { databaseUrl: env.DATABASE_URL }),
   }
   if (valid(candidate)) return candidate

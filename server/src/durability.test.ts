@@ -6,13 +6,20 @@ import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { type Cluster, ensureDatabase, startCluster } from '../../launch/cluster.mjs'
 import { startServer } from './server.ts'
-import { emptyDatabase, send, TestPerson } from './testing/serverUnderTest.ts'
+import { emptyDatabase, send, TestPerson, testConfig } from './testing/serverUnderTest.ts'
 
 /** The real process, to be killed for real. */
 async function spawnServer(databaseUrl: string): Promise<{ origin: string; process: ChildProcess }> {
   const child = fork(fileURLToPath(new URL('./main.ts', import.meta.url)), [], {
     execArgv: ['--import', 'tsx'],
-    env: { ...process.env, NODE_OPTIONS: '', PORT: '0', DATABASE_URL: databaseUrl, LOG_LEVEL: 'silent' },
+    env: {
+      ...process.env,
+      NODE_OPTIONS: '',
+      PORT: '0',
+      MQTT_PORT: '0',
+      DATABASE_URL: databaseUrl,
+      LOG_LEVEL: 'silent',
+    },
   })
   const [{ url }] = (await once(child, 'message')) as [{ url: string }]
   return { origin: url, process: child }
@@ -69,13 +76,7 @@ describe('a PostgreSQL that restarts under a running server', () => {
   })
 
   it('makes senders wait and loses nothing that was acknowledged', async () => {
-    const config = {
-      host: '127.0.0.1',
-      port: 0,
-      databaseUrl: cluster.url('sparrow'),
-      logLevel: 'silent',
-      messageDays: 7,
-    }
+    const config = testConfig(cluster.url('sparrow'))
     const server = await startServer(config, { webRoot: undefined, now: Date.now })
     const owner = new TestPerson(server.url)
     await owner.becomeOwner()

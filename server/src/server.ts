@@ -4,8 +4,9 @@ import { type Logger, pino } from 'pino'
 import { createApplication } from './api/application.ts'
 import { MessageNumbers } from './arrivals/keptMessage.ts'
 import { RefusalRecorder } from './arrivals/recorder.ts'
-import type { Config } from './config.ts'
+import { type Config, ConfigError } from './config.ts'
 import { httpDoor, isForDoor } from './doors/httpDoor.ts'
+import { MqttDoor } from './doors/mqttDoor.ts'
 import { DeviceRegistry } from './ingest/deviceRegistry.ts'
 import { GroupCommit } from './ingest/groupCommit.ts'
 import { StraightWay } from './ingest/straightWay.ts'
@@ -21,6 +22,8 @@ import { ReadingStore } from './store/readings.ts'
 export interface RunningServer {
   /** Where it listens, such as `http://127.0.0.1:7600`. */
   readonly url: string
+  /** Where it listens for MQTT; undefined when the usual port was taken. */
+  readonly mqttPort: number | undefined
   readonly close: () => Promise<void>
 }
 
@@ -85,20 +88,25 @@ export async function startServer(config: Config, { webRoot, now }: Surroundings
     now,
     webRoot,
   })
+  const mqtt = await MqttDoor.open({ registry, straightWay, recorder, now, log })
+  const mqttPort = await listenForMqtt(mqtt, config, log)
   const server = createServer((request, response) =>
     isForDoor(request) ? door(request, response) : application(request, response),
   )
   server.on('upgrade', (request, socket, head) => {
     if (request.url === '/live') void live.upgrade(request, socket, head)
+    else if (request.url === '/mqtt') mqtt.upgrade(request, socket, head)
     else socket.destroy()
   })
   const url = await listen(server, config, log)
 
   return {
     url,
+    mqttPort,
     close: async () => {
       clearInterval(tidying)
       live.close()
+      await mqtt.close()
       const closed = new Promise((done) => server.close(done))
       server.closeIdleConnections()
       const impatient = setTimeout(() => server.closeAllConnections(), patience)
@@ -111,11 +119,34 @@ export async function startServer(config: Config, { webRoot, now }: Surroundings
   }
 }
 
+const usualMqttPort = 1883
+
+/** A port that was asked for must be had; the usual one may belong to a broker that is there already. */
+async function listenForMqtt(
+  door: MqttDoor,
+  { host, mqttPort }: Config,
+  log: Logger,
+): Promise<number | undefined> {
+  try {
+    return await door.listen(mqttPort ?? usualMqttPort, host)
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code !== 'EADDRINUSE') throw error
+    if (mqttPort !== undefined) throw portTaken(mqttPort, host, 'MQTT_PORT')
+    log.warn(
+      `port ${usualMqttPort} is taken, so the MQTT door is open at /mqtt only; MQTT_PORT sets another one`,
+    )
+    return undefined
+  }
+}
+
+const portTaken = (port: number, host: string, variable: string): ConfigError =>
+  new ConfigError(`Port ${port} on ${host} is taken by another program; set ${variable} to a free one.`)
+
 function listen(server: Server, { host, port }: Config, log: Logger): Promise<string> {
   return new Promise((resolve, reject) => {
     server.once('error', (error: NodeJS.ErrnoException) => {
       if (error.code === 'EADDRINUSE') {
-        reject(new Error(`Port ${port} on ${host} is taken by another program; set PORT to a free one.`))
+        reject(portTaken(port, host, 'PORT'))
       } else reject(error)
     })
     server.listen(port, host, () => {

@@ -6,6 +6,7 @@ import {
   type ServerUnderTest,
   serverUnderTest,
   TestPerson,
+  testConfig,
 } from '../testing/serverUnderTest.ts'
 
 let server: ServerUnderTest
@@ -30,7 +31,7 @@ const query = async (text: string) => {
 describe('the first run', () => {
   it('makes one owner, even when two come at once, and stops who guesses the password', async () => {
     const databaseUrl = await emptyDatabase()
-    const config = { host: '127.0.0.1', port: 0, databaseUrl, logLevel: 'silent', messageDays: 7 }
+    const config = testConfig(databaseUrl)
     const fresh = await startServer(config, { webRoot: undefined, now: Date.now })
     expect((await new TestPerson(fresh.url).call(routes.getSession)).body).toEqual({ state: 'first-run' })
     const visits = await Promise.all(

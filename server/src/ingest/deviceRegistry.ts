@@ -29,6 +29,7 @@ const mostSuggestions = 40
 export class DeviceRegistry {
   readonly #database: Database
   readonly #devices = new Map<string, RegisteredDevice>()
+  readonly #revokedListeners: ((address: string) => void)[] = []
   /** One suggestion at a time for each kit, so that two messages at once do not outrun the limit. */
   readonly #suggesting = new Map<number, Promise<unknown>>()
 
@@ -65,6 +66,7 @@ export class DeviceRegistry {
           { signal: id, definition: { ...rest, range: { low: rangeLow, high: rangeHigh } } },
         ]
       })
+      const before = this.#devices.get(row.device.address)
       this.#devices.set(row.device.address, {
         id: row.device.id,
         kitId: row.device.kitId,
@@ -72,14 +74,25 @@ export class DeviceRegistry {
         secretHash: row.device.secretHash,
         statedCadence: row.cadenceSeconds,
         signals: new Map(signals),
-        arrivals: this.#devices.get(row.device.address)?.arrivals ?? [],
+        arrivals: before?.arrivals ?? [],
       })
+      if (before && !before.secretHash.equals(row.device.secretHash)) this.#revoke(before.address)
     }
   }
 
   /** From now on the doors do not know this device any more. */
   forget(address: string): void {
     this.#devices.delete(address)
+    this.#revoke(address)
+  }
+
+  /** Calls back when a credential stops being good, so that a door can let go of who came in with it. */
+  onRevoked(listener: (address: string) => void): void {
+    this.#revokedListeners.push(listener)
+  }
+
+  #revoke(address: string): void {
+    for (const listener of this.#revokedListeners) listener(address)
   }
 
   /** Remembers that a device spoke, to learn its cadence from. */

@@ -12,6 +12,7 @@ import { Ajv } from 'ajv'
 import addFormats from 'ajv-formats'
 import pg from 'pg'
 import { isTimeZone } from '../api/timeZone.ts'
+import type { Config } from '../config.ts'
 import { startServer } from '../server.ts'
 
 const ajv = new Ajv({ strict: false })
@@ -163,15 +164,25 @@ export interface ServerUnderTest {
   readonly origin: string
   readonly owner: TestPerson
   readonly databaseUrl: string
+  readonly mqttPort: number
   readonly close: () => Promise<void>
 }
+
+/** A server that treads on nobody's ports and says nothing. */
+export const testConfig = (databaseUrl: string): Config => ({
+  host: '127.0.0.1',
+  port: 0,
+  mqttPort: 0,
+  databaseUrl,
+  logLevel: 'silent',
+  messageDays: 7,
+})
 
 /** The real server on an empty database, with its owner signed in. `time.now` can be moved by the test. */
 export async function serverUnderTest(time = { now: Date.now }): Promise<ServerUnderTest> {
   const databaseUrl = await emptyDatabase()
-  const config = { host: '127.0.0.1', port: 0, databaseUrl, logLevel: 'silent', messageDays: 7 }
-  const server = await startServer(config, { webRoot: undefined, now: () => time.now() })
+  const server = await startServer(testConfig(databaseUrl), { webRoot: undefined, now: () => time.now() })
   const owner = new TestPerson(server.url)
   await owner.becomeOwner()
-  return { origin: server.url, owner, databaseUrl, close: server.close }
+  return { origin: server.url, mqttPort: server.mqttPort ?? 0, owner, databaseUrl, close: server.close }
 }
