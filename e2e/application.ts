@@ -41,14 +41,18 @@ export class Application {
     this.#process = undefined
   }
 
-  /** Sends readings as a board would. */
+  /** Sends readings as a board would, and expects them to be stored. */
   async send(token: string, body: object): Promise<void> {
-    const response = await fetch(`${this.origin}/in`, {
+    expect((await this.post(token, body)).status).toBe(204)
+  }
+
+  /** Sends readings as a board would. */
+  post(token: string, body: object): Promise<Response> {
+    return fetch(`${this.origin}/in`, {
       method: 'POST',
       headers: { 'Content-Type': 'application/json', Authorization: `Bearer ${token}` },
       body: JSON.stringify(body),
     })
-    expect(response.status).toBe(204)
   }
 }
 

@@ -4,6 +4,19 @@ import { defineRoute } from './route.ts'
 export const DoorName = Type.Union([Type.Literal('http'), Type.Literal('mqtt')])
 export type DoorName = Static<typeof DoorName>
 
+export const getDoors = defineRoute({
+  method: 'get',
+  path: '/api/doors',
+  summary: 'Which ways in are open for devices',
+  role: 'viewer',
+  response: Type.Object({
+    mqttPort: Type.Union([Type.Integer(), Type.Null()], {
+      description: 'Null when MQTT is at /mqtt over WebSocket only.',
+    }),
+  }),
+  status: 200,
+})
+
 export const ArrivalOutcome = Type.Union([
   Type.Literal('stored'),
   Type.Literal('partly'),

@@ -26,6 +26,7 @@ export const routes = {
   replaceSecret: device.replaceSecret,
   changeSignalDefinition: signal.changeSignalDefinition,
   getTraces: signal.getTraces,
+  getDoors: arrival.getDoors,
   listArrivals: arrival.listArrivals,
   getArrival: arrival.getArrival,
   tryMessage: arrival.tryMessage,

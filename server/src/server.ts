@@ -76,8 +76,11 @@ export async function startServer(config: Config, { webRoot, now }: Surroundings
   const live = new LiveSocketServer(hub, sessions, now)
 
   const door = httpDoor({ registry, straightWay, recorder, now, log })
+  const mqtt = await MqttDoor.open({ registry, straightWay, recorder, now, log })
+  const mqttPort = await listenForMqtt(mqtt, config, log)
   const application = createApplication({
     messages: new MessageStore(database.$client),
+    mqttPort,
     database,
     registry,
     commit,
@@ -88,8 +91,6 @@ export async function startServer(config: Config, { webRoot, now }: Surroundings
     now,
     webRoot,
   })
-  const mqtt = await MqttDoor.open({ registry, straightWay, recorder, now, log })
-  const mqttPort = await listenForMqtt(mqtt, config, log)
   const server = createServer((request, response) =>
     isForDoor(request) ? door(request, response) : application(request, response),
   )

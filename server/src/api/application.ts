@@ -21,6 +21,7 @@ export interface ApplicationParts extends Omit<DeviceParts, 'binder'> {
   readonly log: Logger
   readonly now: () => number
   readonly messages: MessageStore
+  readonly mqttPort: number | undefined
   /** Folder of the built web pages; absent while developing, when something else serves them. */
   readonly webRoot: string | undefined
 }

@@ -14,10 +14,13 @@ interface ArrivalParts {
   readonly messages: MessageStore
   readonly registry: DeviceRegistry
   readonly now: () => number
+  readonly mqttPort: number | undefined
 }
 
 /** What came in, what became of it, and what would become of something else. */
-export function bindArrivals({ binder, messages, registry, now }: ArrivalParts): void {
+export function bindArrivals({ binder, messages, registry, now, mqttPort }: ArrivalParts): void {
+  binder.bind(routes.getDoors, async () => ({ mqttPort: mqttPort ?? null }))
+
   binder.bind(routes.listArrivals, ({ query: { limit = usualPage, deviceId, ...filter } }) => {
     const devices = deviceId === undefined ? [0, ...Array.from(registry.all(), ({ id }) => id)] : [deviceId]
     return messages.list(devices, filter, limit)

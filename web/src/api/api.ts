@@ -139,6 +139,7 @@ export const api = createApi({
       query: ({ body, ...params }) => request(routes.changeSignalDefinition, params, body),
       invalidatesTags: ['Devices'],
     }),
+    doors: build.query<ResponseOf<typeof routes.getDoors>, void>({ query: () => request(routes.getDoors) }),
     /** What came in, the newest first; it grows as long as somebody looks, up to what a page can hold. */
     arrivals: build.query<ArrivalList, ArrivalFilter>({
       query: (filter) => {

@@ -18,6 +18,7 @@ export const {
   useReplaceSecretMutation,
   useChangeSignalDefinitionMutation,
   useTracesQuery,
+  useDoorsQuery,
   useArrivalsQuery,
   useArrivalQuery,
   useTryMessageMutation,

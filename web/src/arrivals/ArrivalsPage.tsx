@@ -1,4 +1,4 @@
-import type { Arrival, ArrivalOutcome } from '@jaunty-sparrow/contract'
+import type { Arrival, ArrivalOutcome, DoorName } from '@jaunty-sparrow/contract'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { Pause, Play } from 'lucide-react'
 import { useDeferredValue, useRef, useState } from 'react'
@@ -20,6 +20,7 @@ export function ArrivalsPage() {
   const [openedAt] = useState(serverNow)
   const [deviceId, setDeviceId] = useState('')
   const [outcome, setOutcome] = useState('')
+  const [door, setDoor] = useState('')
   const [text, setText] = useState('')
   const [paused, setPaused] = useState<readonly Arrival[]>()
   const [chosen, setChosen] = useState<Arrival>()
@@ -28,6 +29,7 @@ export function ArrivalsPage() {
   const filter: ArrivalFilter = {
     ...(deviceId && { deviceId: Number(deviceId) }),
     ...(outcome && { outcome: outcome as ArrivalOutcome }),
+    ...(door && { door: door as DoorName }),
     ...(searched && { text: searched }),
   }
   const { data, error } = useArrivalsQuery(filter)
@@ -41,7 +43,7 @@ export function ArrivalsPage() {
   return (
     <div className="grid gap-5">
       <header className="flex flex-wrap items-center gap-x-4 gap-y-2">
-        <div className="grid flex-1 gap-1">
+        <div className="grid grow basis-72 gap-1">
           <h1 className="text-3xl">Arrivals</h1>
           <p className="text-ink-soft">
             Every message that comes in, understood or refused. Choose one to see why.
@@ -59,7 +61,7 @@ export function ArrivalsPage() {
           </Button>
         </div>
       </header>
-      <div className="grid gap-3 sm:grid-cols-3">
+      <div className="grid grid-cols-2 gap-3 lg:grid-cols-4">
         <ChoiceField label="Device" value={deviceId} onChange={choose(setDeviceId)}>
           <option value="">all, and strangers</option>
           {devices.map(({ id, name }) => (
@@ -73,6 +75,11 @@ export function ArrivalsPage() {
           <option value="stored">stored</option>
           <option value="partly">partly stored</option>
           <option value="refused">refused</option>
+        </ChoiceField>
+        <ChoiceField label="Door" value={door} onChange={choose(setDoor)}>
+          <option value="">any</option>
+          <option value="http">HTTP</option>
+          <option value="mqtt">MQTT</option>
         </ChoiceField>
         <TextField
           label="Text"
@@ -93,7 +100,7 @@ export function ArrivalsPage() {
         {!data && !error && <Skeleton className="h-96" />}
         {data && shown.length === 0 && (
           <p className="rounded-lg border border-dashed border-rule-strong p-6 text-ink-soft">
-            {deviceId || outcome || text
+            {deviceId || outcome || door || text
               ? 'Nothing that was kept fits this choice.'
               : 'Nothing has come in yet. Whatever a device sends will appear here the moment it does, even with a wrong secret.'}
           </p>

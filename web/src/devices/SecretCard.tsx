@@ -1,13 +1,15 @@
 import type { Device } from '@jaunty-sparrow/contract'
+import { useDoorsQuery } from '../api/hooks.ts'
 import { Button } from '../design/Button.tsx'
 import { CopyLine } from '../design/CopyLine.tsx'
 import { useAppDispatch } from '../store.ts'
-import { curlLine } from './curlLine.ts'
+import { curlLine, mqttLine } from './firstMessageLine.ts'
 import { secretSaved } from './freshSecretSlice.ts'
 
 /** The secret of a device, this once, with a line that can be pasted as it stands. */
 export function SecretCard({ device, secret }: { device: Device; secret: string }) {
   const dispatch = useAppDispatch()
+  const { data: doors } = useDoorsQuery()
   return (
     <section
       aria-label="Secret"
@@ -32,8 +34,17 @@ export function SecretCard({ device, secret }: { device: Device; secret: string 
         <dt className="text-sm font-semibold sm:pt-3">Try it</dt>
         <dd className="grid gap-1.5">
           <CopyLine text={curlLine(window.location.origin, device.address, secret)} label="curl line" />
+          {doors?.mqttPort && (
+            <>
+              <p className="pt-1 text-sm text-ink-soft">or over MQTT:</p>
+              <CopyLine
+                text={mqttLine(window.location.hostname, doors.mqttPort, device.address, secret)}
+                label="MQTT line"
+              />
+            </>
+          )}
           <p className="text-sm text-ink-soft">
-            Paste this into a terminal
+            Paste either into a terminal
             {device.lastSeenAt === null ? ': the reading appears on this page.' : '.'}
           </p>
         </dd>
