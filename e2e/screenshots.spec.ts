@@ -47,6 +47,16 @@ test('the pictures of the main views', async ({ page }) => {
   await drawn(page)
   await take(page, 'suggested')
 
+  await page.request.post(`${origin}/in`, { headers: { Authorization: 'Bearer cave-1.mistyped' }, data: {} })
+  await page.request.post(`${origin}/in`, {
+    headers: { Authorization: `Bearer brine-store.${secret}` },
+    data: { temperature: 'warm', level: 74, pump: false },
+  })
+  await page.goto(`${origin}/arrivals`)
+  await page.getByRole('button', { name: /brine-store.*partly/ }).click()
+  await expect(page.getByText('How it is understood now')).toBeVisible()
+  await take(page, 'arrivals')
+
   let cut = false
   const lines: WebSocketRoute[] = []
   await page.routeWebSocket('**/live', (line) => {

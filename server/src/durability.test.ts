@@ -1,38 +1,20 @@
-import { type ChildProcess, fork } from 'node:child_process'
 import { once } from 'node:events'
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { fileURLToPath } from 'node:url'
 import { type Cluster, ensureDatabase, startCluster } from '../../launch/cluster.mjs'
 import { startServer } from './server.ts'
 import { emptyDatabase, send, TestPerson, testConfig } from './testing/serverUnderTest.ts'
-
-/** The real process, to be killed for real. */
-async function spawnServer(databaseUrl: string): Promise<{ origin: string; process: ChildProcess }> {
-  const child = fork(fileURLToPath(new URL('./main.ts', import.meta.url)), [], {
-    execArgv: ['--import', 'tsx'],
-    env: {
-      ...process.env,
-      NODE_OPTIONS: '',
-      PORT: '0',
-      MQTT_PORT: '0',
-      DATABASE_URL: databaseUrl,
-      LOG_LEVEL: 'silent',
-    },
-  })
-  const [{ url }] = (await once(child, 'message')) as [{ url: string }]
-  return { origin: url, process: child }
-}
+import { spawnServer } from './testing/spawnedServer.ts'
 
 describe('a server that is killed in the middle of a stream', () => {
   it('has every reading it acknowledged, once, when it is back', async () => {
     const databaseUrl = await emptyDatabase()
     const first = await spawnServer(databaseUrl)
-    const owner = new TestPerson(first.origin)
+    const owner = new TestPerson(first.url)
     await owner.becomeOwner()
     const { token } = await owner.createDevice('stream')
-    await send(first.origin, token, { n: -1 })
+    await send(first.url, token, { n: -1 })
 
     const start = Date.now() - 1_000_000
     const acknowledged: number[] = []
@@ -40,7 +22,7 @@ describe('a server that is killed in the middle of a stream', () => {
     const sender = async () => {
       while (true) {
         const n = next++
-        const answer = await send(first.origin, token, { n, t: start + n }).catch(() => undefined)
+        const answer = await send(first.url, token, { n, t: start + n }).catch(() => undefined)
         if (answer?.status !== 204) return
         acknowledged.push(n)
         if (acknowledged.length === 600) first.process.kill('SIGKILL')
@@ -50,7 +32,7 @@ describe('a server that is killed in the middle of a stream', () => {
     expect(acknowledged.length).toBeGreaterThanOrEqual(600)
 
     const second = await spawnServer(databaseUrl)
-    const again = new TestPerson(second.origin)
+    const again = new TestPerson(second.url)
     again.cookie = owner.cookie
     const stored = (await again.values('stream', '/n')).map(([, value]) => value).filter((n) => n >= 0)
     expect(new Set(stored).size).toBe(stored.length)

@@ -55,11 +55,12 @@ export function bindSites({ binder, database, hub }: SiteParts): void {
   })
 
   binder.bind(routes.deleteSite, async ({ params }) => {
-    const [inhabitant] = await database.select().from(device).where(eq(device.siteId, params.siteId)).limit(1)
-    if (inhabitant) {
+    const [standing] = await database.select().from(device).where(eq(device.siteId, params.siteId)).limit(1)
+    if (standing) {
       throw new ProblemError('conflict', 'The site still has devices; move or delete them first.')
     }
-    const rows = await database.delete(site).where(eq(site.id, params.siteId)).returning(shape)
+    const removal = database.delete(site)
+    const rows = await removal.where(eq(site.id, params.siteId)).returning(shape)
     found(rows[0])
   })
 }

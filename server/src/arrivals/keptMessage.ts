@@ -17,7 +17,8 @@ export interface KeptMessage {
   readonly reason: string
 }
 
-const perMillisecond = 4096
+/** Numbers stay whole in JavaScript up to the year 2248. */
+const perMillisecond = 1024
 
 /** Numbers messages in the order they came in: the milliseconds of their arrival, and a count within them. */
 export class MessageNumbers {

@@ -1,10 +1,9 @@
-import { execFile, fork, spawn } from 'node:child_process'
+import { execFile, spawn } from 'node:child_process'
 import { once } from 'node:events'
 import { mkdtempSync, rmSync } from 'node:fs'
 import { connect as connectTcp } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { fileURLToPath } from 'node:url'
 import { promisify } from 'node:util'
 import { routes } from '@jaunty-sparrow/contract'
 import mqtt from 'mqtt'
@@ -18,6 +17,7 @@ import {
   TestPerson,
   testConfig,
 } from '../testing/serverUnderTest.ts'
+import { spawnServer } from '../testing/spawnedServer.ts'
 
 let server: ServerUnderTest
 let secret: string
@@ -34,25 +34,20 @@ const run = promisify(execFile)
 const event = (client: mqtt.MqttClient, name: 'close' | 'reconnect') =>
   new Promise<void>((resolve) => client.once(name, () => resolve()))
 
-/** Debian's own client, which shares no code with us. */
+/** What Debian's own clients, which share no code with us, are told to come in. */
+const asBench = (password = secret) => [
+  '-h',
+  '127.0.0.1',
+  '-p',
+  String(server.mqttPort),
+  '-u',
+  'bench',
+  '-P',
+  password,
+]
+
 const publish = (topic: string, message: string, password = secret, ...more: string[]) =>
-  run('mosquitto_pub', [
-    '-h',
-    '127.0.0.1',
-    '-p',
-    String(server.mqttPort),
-    '-u',
-    'bench',
-    '-P',
-    password,
-    '-q',
-    '1',
-    '-t',
-    topic,
-    '-m',
-    message,
-    ...more,
-  ])
+  run('mosquitto_pub', [...asBench(password), '-q', '1', '-t', topic, '-m', message, ...more])
 
 const latest = async (field: string) =>
   (await server.owner.device('bench')).signals.find((signal) => signal.field === field)?.latest?.value
@@ -80,22 +75,7 @@ describe('a message published by mosquitto_pub', () => {
   })
 
   it('with QoS 2 is stored once', async () => {
-    await run('mosquitto_pub', [
-      '-h',
-      '127.0.0.1',
-      '-p',
-      String(server.mqttPort),
-      '-u',
-      'bench',
-      '-P',
-      secret,
-      '-q',
-      '2',
-      '-t',
-      'sparrow/bench/in/twice',
-      '-m',
-      '7',
-    ])
+    await run('mosquitto_pub', [...asBench(), '-q', '2', '-t', 'sparrow/bench/in/twice', '-m', '7'])
     expect(await server.owner.values('bench', '/twice')).toHaveLength(1)
   })
 
@@ -134,14 +114,7 @@ describe('a subscription', () => {
       '-oL',
       'mosquitto_sub',
       '-d',
-      '-h',
-      '127.0.0.1',
-      '-p',
-      String(server.mqttPort),
-      '-u',
-      'bench',
-      '-P',
-      secret,
+      ...asBench(),
       '-t',
       'sparrow/bench/presence',
       '-t',
@@ -258,22 +231,7 @@ describe('a database that is away', () => {
 describe('a server that is killed under MQTT load', () => {
   it('has every reading it acknowledged, once, when it is back', async () => {
     const databaseUrl = await emptyDatabase()
-    const spawnServer = async () => {
-      const child = fork(fileURLToPath(new URL('../main.ts', import.meta.url)), [], {
-        execArgv: ['--import', 'tsx'],
-        env: {
-          ...process.env,
-          NODE_OPTIONS: '',
-          PORT: '0',
-          MQTT_PORT: '0',
-          DATABASE_URL: databaseUrl,
-          LOG_LEVEL: 'silent',
-        },
-      })
-      const [message] = (await once(child, 'message')) as [{ url: string; mqttPort: number }]
-      return { child, ...message }
-    }
-    const first = await spawnServer()
+    const first = await spawnServer(databaseUrl)
     const owner = new TestPerson(first.url)
     await owner.becomeOwner()
     const device = await owner.createDevice('stream')
@@ -291,12 +249,12 @@ describe('a server that is killed under MQTT load', () => {
       client.publish('sparrow/stream/in', JSON.stringify({ n, t: start + n }), { qos: 1 }, (error) => {
         if (error) return
         acknowledged.push(n)
-        if (acknowledged.length === 1000) first.child.kill('SIGKILL')
+        if (acknowledged.length === 1000) first.process.kill('SIGKILL')
       })
     }
     await lost
     expect(acknowledged.length).toBeGreaterThanOrEqual(1000)
-    const second = await spawnServer()
+    const second = await spawnServer(databaseUrl)
     const again = new TestPerson(second.url)
     again.cookie = owner.cookie
     const stored = (await again.values('stream', '/n')).map(([, n]) => n).filter((n) => n >= 0)
@@ -304,8 +262,8 @@ describe('a server that is killed under MQTT load', () => {
     const there = new Set(stored)
     expect(acknowledged.filter((n) => !there.has(n))).toEqual([])
     client.end(true)
-    const ended = once(second.child, 'exit')
-    second.child.kill('SIGTERM')
+    const ended = once(second.process, 'exit')
+    second.process.kill('SIGTERM')
     await ended
   }, 60_000)
 })

@@ -18,7 +18,7 @@ export const pauseBefore = (attempt: number, chance: number): number =>
 type FrameListener = (frame: LiveFrame) => void
 
 /** The one WebSocket of the page. It keeps who looks at what, comes back by itself, and asks for the same again. */
-class LiveConnection {
+export class LiveConnection {
   #socket: WebSocket | undefined
   #attempt = 0
   #lostAt: number | undefined

@@ -2,11 +2,9 @@ import type { Signal } from '@jaunty-sparrow/contract'
 import { fieldLabel, units } from '@jaunty-sparrow/core'
 import { useState } from 'react'
 import { useChangeSignalDefinitionMutation } from '../api/hooks.ts'
-import { problemText } from '../api/problemText.ts'
-import { Button } from '../design/Button.tsx'
 import { ChoiceField, TextField } from '../design/Field.tsx'
 import { Notice } from '../design/Notice.tsx'
-import { Sheet } from '../design/Sheet.tsx'
+import { SheetForm } from '../design/SheetForm.tsx'
 
 const quantities = [...new Set(units.map(({ quantity }) => quantity))]
 
@@ -22,60 +20,50 @@ export function SignalSheet({ signal, sharedKit, onClose }: SignalSheetProps) {
   const [name, setName] = useState(signal.name)
   const [unit, setUnit] = useState(signal.unit ?? '')
   const [change, { error, isLoading }] = useChangeSignalDefinitionMutation()
-  const save = async () => {
-    await change({
+  const save = () =>
+    change({
       definitionId: signal.definitionId,
       body: { name, unit: unit === '' ? null : unit },
     }).unwrap()
-    onClose()
-  }
   return (
-    <Sheet open onClose={onClose} title={`Change ${signal.name}`}>
-      <form
-        className="grid gap-4"
-        onSubmit={(event) => {
-          event.preventDefault()
-          save().catch(() => undefined)
-        }}
-      >
-        <TextField
-          label="Name"
-          hint={`Read from the field “${fieldLabel(signal.field)}”.`}
-          value={name}
-          onChange={(event) => setName(event.target.value)}
-          required
-          maxLength={80}
-        />
-        {signal.kind === 'number' && (
-          <ChoiceField
-            label="Unit"
-            hint="The unit in which the device sends."
-            value={unit}
-            onChange={(event) => setUnit(event.target.value)}
-          >
-            <option value="">none</option>
-            {quantities.map((quantity) => (
-              <optgroup key={quantity} label={quantity}>
-                {units
-                  .filter((candidate) => candidate.quantity === quantity)
-                  .map(({ code, symbol }) => (
-                    <option key={code} value={code}>
-                      {symbol}
-                    </option>
-                  ))}
-              </optgroup>
-            ))}
-          </ChoiceField>
-        )}
-        {sharedKit && <Notice tone="info" title={`This reaches every device of the kit “${sharedKit}”.`} />}
-        {error && <Notice tone="trouble" title={problemText(error)} />}
-        <div className="flex justify-end gap-2">
-          <Button onClick={onClose}>Cancel</Button>
-          <Button type="submit" weight="strong" disabled={isLoading}>
-            Save
-          </Button>
-        </div>
-      </form>
-    </Sheet>
+    <SheetForm
+      title={`Change ${signal.name}`}
+      saveLabel="Save"
+      busy={isLoading}
+      error={error}
+      onSave={save}
+      onClose={onClose}
+    >
+      <TextField
+        label="Name"
+        hint={`Read from the field “${fieldLabel(signal.field)}”.`}
+        value={name}
+        onChange={(event) => setName(event.target.value)}
+        required
+        maxLength={80}
+      />
+      {signal.kind === 'number' && (
+        <ChoiceField
+          label="Unit"
+          hint="The unit in which the device sends."
+          value={unit}
+          onChange={(event) => setUnit(event.target.value)}
+        >
+          <option value="">none</option>
+          {quantities.map((quantity) => (
+            <optgroup key={quantity} label={quantity}>
+              {units
+                .filter((candidate) => candidate.quantity === quantity)
+                .map(({ code, symbol }) => (
+                  <option key={code} value={code}>
+                    {symbol}
+                  </option>
+                ))}
+            </optgroup>
+          ))}
+        </ChoiceField>
+      )}
+      {sharedKit && <Notice tone="info" title={`This reaches every device of the kit “${sharedKit}”.`} />}
+    </SheetForm>
   )
 }

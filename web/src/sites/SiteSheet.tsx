@@ -1,11 +1,9 @@
 import type { Site } from '@jaunty-sparrow/contract'
 import { useState } from 'react'
 import { useChangeSiteMutation, useCreateSiteMutation, useDeleteSiteMutation } from '../api/hooks.ts'
-import { problemText } from '../api/problemText.ts'
 import { Button } from '../design/Button.tsx'
 import { ChoiceField, TextField } from '../design/Field.tsx'
-import { Notice } from '../design/Notice.tsx'
-import { Sheet } from '../design/Sheet.tsx'
+import { SheetForm } from '../design/SheetForm.tsx'
 
 const here = Intl.DateTimeFormat().resolvedOptions().timeZone
 const timeZones = [...new Set([here, 'UTC', ...Intl.supportedValuesOf('timeZone')])]
@@ -24,62 +22,52 @@ export function SiteSheet({ site, canDelete = false, onClose, onCreated }: SiteS
   const [create, creating] = useCreateSiteMutation()
   const [change, changing] = useChangeSiteMutation()
   const [remove, removing] = useDeleteSiteMutation()
-  const error = creating.error ?? changing.error ?? removing.error
   const save = async () => {
     if (site) await change({ siteId: site.id, body: { name, timeZone } }).unwrap()
     else {
       const created = await create({ name, timeZone }).unwrap()
       onCreated?.(created)
     }
-    onClose()
   }
+  const deletion = site && canDelete && (
+    <Button
+      weight="danger"
+      onClick={() =>
+        remove({ siteId: site.id })
+          .unwrap()
+          .then(onClose, () => undefined)
+      }
+    >
+      Delete the site
+    </Button>
+  )
   return (
-    <Sheet open onClose={onClose} title={site ? `Change ${site.name}` : 'Add a site'}>
-      <form
-        className="grid gap-4"
-        onSubmit={(event) => {
-          event.preventDefault()
-          save().catch(() => undefined)
-        }}
+    <SheetForm
+      title={site ? `Change ${site.name}` : 'Add a site'}
+      saveLabel={site ? 'Save' : 'Add the site'}
+      busy={creating.isLoading || changing.isLoading}
+      error={creating.error ?? changing.error ?? removing.error}
+      onSave={save}
+      onClose={onClose}
+      aside={deletion}
+    >
+      <TextField
+        label="Name"
+        value={name}
+        onChange={(event) => setName(event.target.value)}
+        required
+        maxLength={80}
+      />
+      <ChoiceField
+        label="Time zone"
+        hint="The days of the site begin and end by it."
+        value={timeZone}
+        onChange={(event) => setTimeZone(event.target.value)}
       >
-        <TextField
-          label="Name"
-          value={name}
-          onChange={(event) => setName(event.target.value)}
-          required
-          maxLength={80}
-        />
-        <ChoiceField
-          label="Time zone"
-          hint="The days of the site begin and end by it."
-          value={timeZone}
-          onChange={(event) => setTimeZone(event.target.value)}
-        >
-          {timeZones.map((zone) => (
-            <option key={zone}>{zone}</option>
-          ))}
-        </ChoiceField>
-        {error && <Notice tone="trouble" title={problemText(error)} />}
-        <div className="flex justify-end gap-2">
-          {site && canDelete && (
-            <Button
-              weight="danger"
-              className="mr-auto"
-              onClick={() =>
-                remove({ siteId: site.id })
-                  .unwrap()
-                  .then(onClose, () => undefined)
-              }
-            >
-              Delete the site
-            </Button>
-          )}
-          <Button onClick={onClose}>Cancel</Button>
-          <Button type="submit" weight="strong" disabled={creating.isLoading || changing.isLoading}>
-            {site ? 'Save' : 'Add the site'}
-          </Button>
-        </div>
-      </form>
-    </Sheet>
+        {timeZones.map((zone) => (
+          <option key={zone}>{zone}</option>
+        ))}
+      </ChoiceField>
+    </SheetForm>
   )
 }
