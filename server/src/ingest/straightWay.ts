@@ -2,6 +2,7 @@ import type { Arrival, DoorName, ProblemKind } from '@jaunty-sparrow/contract'
 import {
   decode,
   type FieldRecord,
+  fieldLabel,
   type Interpretation,
   interpret,
   isFailure,
@@ -73,7 +74,7 @@ export class StraightWay {
   async receive(device: RegisteredDevice, message: ReceivedMessage): Promise<Outcome> {
     const outcome = await this.#receive(device, message)
     if (outcome.kind === 'refused') {
-      const reason = outcome.refused[0]?.reason ?? outcome.detail
+      const reason = outcome.refused.length > 0 ? inShort(outcome.refused) : outcome.detail
       this.#recorder.record({ ...message, deviceId: device.id, sender: device.address, reason })
     }
     return outcome
@@ -106,7 +107,7 @@ export class StraightWay {
       sender: device.address,
       outcome: refused.length === 0 ? 'stored' : 'partly',
       stored: readings.length,
-      reason: refused[0]?.reason ?? '',
+      reason: inShort(refused),
     }
     await this.#commit.submit({ message: kept, readings })
     this.#registry.arrived(device, receivedAt)
@@ -130,6 +131,10 @@ export class StraightWay {
 
 const refusal = (problem: ProblemKind, detail: string) =>
   ({ kind: 'refused', problem, detail, refused: [] }) as const
+
+/** The first refusal, as it stands in lists. */
+const inShort = ([first]: readonly Refusal[]): string =>
+  first ? `${fieldLabel(first.field)}: ${first.reason}` : ''
 
 function summarize(refused: readonly Refusal[]): string {
   const [first] = refused

@@ -83,7 +83,7 @@ export function ArrivalsPage() {
         </ChoiceField>
         <TextField
           label="Text"
-          placeholder="in sender, reason or message"
+          placeholder="anything in it"
           value={text}
           onChange={choose(setText)}
           type="search"
