@@ -39,6 +39,25 @@ test('what comes in is seen, and why it was refused', async ({ page, application
   await expect(refused).toBeVisible()
 })
 
+test('a mistyped field is put right by choosing what it is', async ({ page, application }) => {
+  await settleIn(page, application)
+  const token = await createDevice(page, 'Probe')
+  await application.send(token, { temperature: 20 })
+  await page.getByRole('button', { name: 'Accept Temperature' }).click()
+  await application.send(token, { temprature: 21.5 })
+  await page.getByRole('link', { name: 'Arrivals' }).click()
+  await page
+    .getByRole('button', { name: /probe stored 1/ })
+    .first()
+    .click()
+  const detail = page.getByRole('region', { name: 'The chosen message' })
+  await detail.getByLabel('Read a signal from temprature').selectOption({ label: 'Temperature (now 20)' })
+  await expect(detail).toContainText('Temperature: 21.5')
+  await page.getByRole('link', { name: 'Sites', exact: true }).click()
+  await expect(page.getByRole('article', { name: 'Probe' })).toContainText('21.5')
+  await expect(page.getByText('suggested signal')).toBeHidden()
+})
+
 test('the list stands still while it is paused, and a text finds what is in a message', async ({
   page,
   application,

@@ -3,6 +3,11 @@ import { defineRoute } from './route.ts'
 
 export const SignalKind = Type.Union([Type.Literal('number'), Type.Literal('switch')])
 
+const FieldPointer = Type.String({
+  pattern: '^(/[^/]+)+$',
+  maxLength: 200,
+  description: 'JSON Pointer of the field the signal is read from, such as /probes/top.',
+})
 const SignalName = Type.String({ minLength: 1, maxLength: 80, pattern: '\\S' })
 const UnitCode = Type.Union([Type.String({ minLength: 1, maxLength: 20 }), Type.Null()], {
   description: 'UCUM code, such as Cel or %.',
@@ -35,7 +40,7 @@ export type Signal = Static<typeof Signal>
 /** A signal as it is stated when a kit is made. */
 export const NewSignalDefinition = Type.Object(
   {
-    field: Type.String({ pattern: '^(/[^/]+)+$', maxLength: 200 }),
+    field: FieldPointer,
     name: SignalName,
     kind: SignalKind,
     unit: UnitCode,
@@ -50,7 +55,7 @@ export const changeSignalDefinition = defineRoute({
   method: 'patch',
   path: '/api/signal-definitions/{definitionId}',
   summary:
-    'Accept or ignore a suggested signal, rename it, give it its unit; reaches every device of the kit',
+    'Accept or ignore a suggested signal, rename it, give it its unit, read it from another field; reaches every device of the kit',
   role: 'owner',
   params: Type.Object({ definitionId: Type.Integer() }),
   body: Type.Partial(
@@ -58,6 +63,7 @@ export const changeSignalDefinition = defineRoute({
       state: Type.Union([Type.Literal('accepted'), Type.Literal('ignored')]),
       name: SignalName,
       unit: UnitCode,
+      field: FieldPointer,
     }),
     { additionalProperties: false, minProperties: 1 },
   ),

@@ -138,6 +138,49 @@ describe('a kit', () => {
   })
 })
 
+describe('a field that was renamed in the firmware', () => {
+  const remap = async (address: string, from: string, field: string) => {
+    const signal = (await server.owner.device(address)).signals.find((candidate) => candidate.field === from)
+    const params = { definitionId: signal?.definitionId ?? 0 }
+    return server.owner.call(routes.changeSignalDefinition, { params, body: { field } })
+  }
+
+  it('is given to its signal, with what was stored under the new name meanwhile', async () => {
+    const { token } = await server.owner.createDevice('renaming')
+    const t = Date.now() - 60_000
+    await send(server.origin, token, { temp: 1, t })
+    await server.owner.accept('renaming', '/temp')
+    await send(server.origin, token, [
+      { temprature: 2, t: t + 1000 },
+      { temprature: 9, t },
+    ])
+    expect((await remap('renaming', '/temp', '/temprature')).status).toBe(204)
+    await send(server.origin, token, { temprature: 3, t: t + 2000 })
+    const { signals } = await server.owner.device('renaming')
+    expect(signals).toMatchObject([
+      { name: 'Temp', field: '/temprature', state: 'accepted', latest: { value: 3 } },
+    ])
+    // Both had a reading of the first instant: the signal's own stays.
+    expect((await server.owner.values('renaming', '/temprature')).map(([, value]) => value)).toEqual([
+      1, 2, 3,
+    ])
+  })
+
+  it('cannot be given to two signals, nor to one of another kind', async () => {
+    const { token } = await server.owner.createDevice('quarrel')
+    await send(server.origin, token, { a: 1, b: 2, c: true })
+    await server.owner.accept('quarrel', '/a')
+    await server.owner.accept('quarrel', '/b')
+    const taken = await remap('quarrel', '/a', '/b')
+    expect(taken.body).toMatchObject({
+      detail: expect.stringContaining('"B" is read from the field "b" already'),
+    })
+    const switched = await remap('quarrel', '/a', '/c')
+    expect(switched.body).toMatchObject({ detail: expect.stringContaining('holds a switch') })
+    expect((await server.owner.device('quarrel')).signals).toHaveLength(3)
+  })
+})
+
 describe('a site', () => {
   it('has a name of its own and a real time zone', async () => {
     const create = (name: string, timeZone: string) =>

@@ -2,6 +2,7 @@ import { routes } from '@jaunty-sparrow/contract'
 import { decimate, unitSymbol, units } from '@jaunty-sparrow/core'
 import { eq } from 'drizzle-orm'
 import { ProblemError } from '../doors/problemResponse.ts'
+import { remapField } from '../ingest/remapField.ts'
 import { signalDefinition } from '../store/schema.ts'
 import type { DeviceParts } from './devices.ts'
 
@@ -18,13 +19,17 @@ export function bindSignals({ binder, database, registry, store, hub }: SignalPa
         `"${body.unit}" is not among the units that can be picked; ${unitSymbol('Cel')} for example is written Cel.`,
       )
     }
-    const [row] = await database
-      .update(signalDefinition)
-      .set(body)
-      .where(eq(signalDefinition.id, params.definitionId))
-      .returning({ kitId: signalDefinition.kitId })
-    if (!row) throw new ProblemError('not-found', 'There is no such signal.')
-    await registry.load(row.kitId)
+    const { field, ...change } = body
+    const kitId = await database.transaction(async (tx) => {
+      if (field !== undefined) await remapField(tx, params.definitionId, field)
+      const chosen = eq(signalDefinition.id, params.definitionId)
+      if (Object.keys(change).length > 0) await tx.update(signalDefinition).set(change).where(chosen)
+      const [row] = await tx.select({ kitId: signalDefinition.kitId }).from(signalDefinition).where(chosen)
+      if (!row) throw new ProblemError('not-found', 'There is no such signal.')
+      return row.kitId
+    })
+    await registry.load(kitId)
+    if (field !== undefined) hub.load(await store.latest())
     hub.devicesChanged()
   })
 

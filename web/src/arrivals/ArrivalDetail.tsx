@@ -1,6 +1,6 @@
 import type { Arrival } from '@jaunty-sparrow/contract'
 import { X } from 'lucide-react'
-import { useArrivalQuery } from '../api/hooks.ts'
+import { useArrivalQuery, useDevicesQuery } from '../api/hooks.ts'
 import { problemText } from '../api/problemText.ts'
 import { Notice } from '../design/Notice.tsx'
 import { Skeleton } from '../design/Skeleton.tsx'
@@ -12,6 +12,7 @@ const exact = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle:
 
 /** One message: its bytes, what came of it then, and how it is understood now. */
 export function ArrivalDetail({ arrival, onClose }: { arrival: Arrival; onClose: () => void }) {
+  const { data: devices } = useDevicesQuery()
   const { data, error } = useArrivalQuery({ id: arrival.id, deviceId: arrival.deviceId })
   return (
     <section
@@ -52,7 +53,10 @@ export function ArrivalDetail({ arrival, onClose }: { arrival: Arrival; onClose:
           {data.explanation && (
             <div className="grid gap-2">
               <h3 className="text-base">How it is understood now</h3>
-              <ExplainedFields explanation={data.explanation} />
+              <ExplainedFields
+                explanation={data.explanation}
+                device={devices?.find(({ id }) => id === arrival.deviceId)}
+              />
             </div>
           )}
         </>

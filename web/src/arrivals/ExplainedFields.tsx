@@ -1,11 +1,18 @@
-import type { ExplainedField, Explanation } from '@jaunty-sparrow/contract'
+import type { Device, ExplainedField, Explanation } from '@jaunty-sparrow/contract'
 import { fieldLabel, formatValue, unitSymbol } from '@jaunty-sparrow/core'
 import { useChangeSignalDefinitionMutation } from '../api/hooks.ts'
 import { Button } from '../design/Button.tsx'
 import { Notice } from '../design/Notice.tsx'
+import { AdoptField } from '../signals/AdoptField.tsx'
+
+interface ExplainedFieldsProps {
+  readonly explanation: Explanation
+  /** Whose message it is, as far as something can be put right from here. */
+  readonly device: Device | undefined
+}
 
 /** How a message is understood, field by field: what was sent, which signal it goes to, and what it becomes there. */
-export function ExplainedFields({ explanation }: { explanation: Explanation }) {
+export function ExplainedFields({ explanation, device }: ExplainedFieldsProps) {
   const { failure, fields, fieldsTotal } = explanation
   const isBacklog = fields.some(({ record }) => record > 0)
   if (failure) return <Notice tone="trouble" title={failure} />
@@ -13,7 +20,7 @@ export function ExplainedFields({ explanation }: { explanation: Explanation }) {
     <div className="grid gap-2">
       <ul className="divide-y divide-rule border-y border-rule">
         {fields.map((field) => (
-          <Row key={`${field.record}${field.pointer}`} field={field} isBacklog={isBacklog} />
+          <Row key={`${field.record}${field.pointer}`} field={field} isBacklog={isBacklog} device={device} />
         ))}
       </ul>
       {fieldsTotal > fields.length && (
@@ -25,7 +32,13 @@ export function ExplainedFields({ explanation }: { explanation: Explanation }) {
   )
 }
 
-function Row({ field, isBacklog }: { field: ExplainedField; isBacklog: boolean }) {
+interface RowProps {
+  readonly field: ExplainedField
+  readonly isBacklog: boolean
+  readonly device: Device | undefined
+}
+
+function Row({ field, isBacklog, device }: RowProps) {
   const { pointer, raw, signal, reading, problem, record } = field
   return (
     <li className="grid gap-1 py-2 text-sm">
@@ -47,6 +60,9 @@ function Row({ field, isBacklog }: { field: ExplainedField; isBacklog: boolean }
         )}
         {signal?.state === 'ignored' && <span className="text-ink-soft">{signal.name}, ignored</span>}
         {problem !== null && <span className="font-semibold text-trouble">not stored</span>}
+        {signal?.state === 'suggested' && device && (
+          <AdoptField device={device} field={pointer} kind={signal.kind} />
+        )}
         {signal?.state === 'suggested' && <Accept definitionId={signal.definitionId} name={signal.name} />}
         {signal?.state === 'ignored' && <Accept definitionId={signal.definitionId} name={signal.name} />}
       </div>

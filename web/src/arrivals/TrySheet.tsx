@@ -75,7 +75,7 @@ export function TrySheet({ onClose }: { onClose: () => void }) {
         {data && (
           <div className="grid gap-2" aria-live="polite">
             <p className="text-sm text-ink-soft">This is what would become of it. Nothing was stored.</p>
-            <ExplainedFields explanation={data} />
+            <ExplainedFields explanation={data} device={undefined} />
           </div>
         )}
         <div className="flex justify-end gap-2">

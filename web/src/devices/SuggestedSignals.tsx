@@ -4,6 +4,7 @@ import { useChangeSignalDefinitionMutation } from '../api/hooks.ts'
 import { problemText } from '../api/problemText.ts'
 import { Button } from '../design/Button.tsx'
 import { Notice } from '../design/Notice.tsx'
+import { AdoptField } from '../signals/AdoptField.tsx'
 import { Value } from '../signals/Value.tsx'
 import { useNow } from '../time/clock.ts'
 
@@ -25,14 +26,20 @@ export function SuggestedSignals({ device, canChange }: { device: Device; canCha
       </div>
       <ul className="divide-y divide-rule">
         {suggested.map((signal) => (
-          <Suggestion key={signal.id} signal={signal} canChange={canChange} />
+          <Suggestion key={signal.id} device={device} signal={signal} canChange={canChange} />
         ))}
       </ul>
     </section>
   )
 }
 
-function Suggestion({ signal, canChange }: { signal: Signal; canChange: boolean }) {
+interface SuggestionProps {
+  readonly device: Device
+  readonly signal: Signal
+  readonly canChange: boolean
+}
+
+function Suggestion({ device, signal, canChange }: SuggestionProps) {
   const now = useNow()
   const [change, { error, isLoading }] = useChangeSignalDefinitionMutation()
   const decide = (state: 'accepted' | 'ignored') =>
@@ -50,7 +57,8 @@ function Suggestion({ signal, canChange }: { signal: Signal; canChange: boolean 
         </div>
         <Value signal={signal} />
         {canChange && (
-          <div className="flex gap-2">
+          <div className="flex flex-wrap items-center gap-2">
+            <AdoptField device={device} field={signal.field} kind={signal.kind} />
             <Button
               weight="quiet"
               disabled={isLoading}

@@ -3,6 +3,7 @@ import { Link, NavLink, Outlet, useLocation } from 'react-router'
 import { useDevicesQuery } from '../api/hooks.ts'
 import { Sparrow } from '../design/Sparrow.tsx'
 import { live } from '../live/connection.ts'
+import { loadTraceChart } from '../signals/loadTraceChart.ts'
 import { LiveMark } from './LiveMark.tsx'
 import { OfflineBanner } from './OfflineBanner.tsx'
 import { PersonMenu } from './PersonMenu.tsx'
@@ -14,7 +15,12 @@ export function Shell() {
   const { data: devices } = useDevicesQuery()
   useEffect(() => {
     live.open()
-    return () => live.close()
+    // Fetched ahead while there is nothing else to do, so that the first chart does not wait for it.
+    const idle = setTimeout(() => void loadTraceChart(), 1500)
+    return () => {
+      clearTimeout(idle)
+      live.close()
+    }
   }, [])
   const watched = devices?.flatMap(({ signals }) => signals.map(({ id }) => id)).join() ?? ''
   useEffect(() => (watched === '' ? undefined : live.want(watched.split(',').map(Number))), [watched])

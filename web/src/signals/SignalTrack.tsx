@@ -5,12 +5,13 @@ import { lazy, Suspense, useState } from 'react'
 import { traceSpan } from '../api/api.ts'
 import { Skeleton } from '../design/Skeleton.tsx'
 import { useNow } from '../time/clock.ts'
+import { loadTraceChart } from './loadTraceChart.ts'
 import { SignalSheet } from './SignalSheet.tsx'
 import { gapOf } from './tracePath.ts'
 import { summarize } from './traceSummary.ts'
 import { Value } from './Value.tsx'
 
-const TraceChart = lazy(() => import('./TraceChart.tsx'))
+const TraceChart = lazy(loadTraceChart)
 
 /** An hour on some hundred pixels moves by less than one in this time, so the picture need not be drawn more often. */
 const redrawEvery = 3000

@@ -1,0 +1,40 @@
+import type { Device } from '@jaunty-sparrow/contract'
+import { fieldLabel, formatValue, type SignalKind, unitSymbol } from '@jaunty-sparrow/core'
+import { useChangeSignalDefinitionMutation } from '../api/hooks.ts'
+import { problemText } from '../api/problemText.ts'
+import { Notice } from '../design/Notice.tsx'
+
+interface AdoptFieldProps {
+  readonly device: Device
+  readonly field: string
+  readonly kind: SignalKind
+}
+
+/** Lets a signal that is there be read from this field: for a name that was mistyped, or changed in the firmware. */
+export function AdoptField({ device, field, kind }: AdoptFieldProps) {
+  const [change, { error, isLoading }] = useChangeSignalDefinitionMutation()
+  const candidates = device.signals.filter(
+    (signal) => signal.state === 'accepted' && signal.kind === kind && signal.field !== field,
+  )
+  if (candidates.length === 0) return null
+  return (
+    <>
+      <select
+        aria-label={`Read a signal from ${fieldLabel(field)}`}
+        className="max-w-full rounded-md border border-rule-strong bg-sheet px-2 py-1.5 text-sm"
+        value=""
+        disabled={isLoading}
+        onChange={({ target }) => void change({ definitionId: Number(target.value), body: { field } })}
+      >
+        <option value="">It is really …</option>
+        {candidates.map(({ id, definitionId, name, latest, unit }) => (
+          <option key={id} value={definitionId}>
+            {name}
+            {latest && ` (now ${formatValue(latest.value, kind)}${unit ? ` ${unitSymbol(unit)}` : ''})`}
+          </option>
+        ))}
+      </select>
+      {error && <Notice tone="trouble" title={problemText(error)} />}
+    </>
+  )
+}
