@@ -24,5 +24,5 @@ export default {
   globalSetup: './launch/testCluster.mjs',
   globalTeardown: './launch/testClusterEnd.mjs',
   maxWorkers: 2,
-  testTimeout: 30_000,
+  testTimeout: 60_000,
 }

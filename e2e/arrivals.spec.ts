@@ -17,10 +17,10 @@ test('what comes in is seen, and why it was refused', async ({ page, application
 
   await application.send(token, { level: 3.25 })
   const stored = page.getByRole('button', { name: /probe stored 1/ })
-  await expect(stored).toBeVisible({ timeout: 1000 })
+  await expect(stored).toBeVisible()
   await application.post('probe.wrong', { level: 1 })
   const refused = page.getByRole('button', { name: /probe .*refused/ })
-  await expect(refused).toBeVisible({ timeout: 1000 })
+  await expect(refused).toBeVisible()
   await expectNoSidewaysScroll(page)
 
   const detail = page.getByRole('region', { name: 'The chosen message' })
@@ -58,10 +58,9 @@ test('a mistyped field is put right by choosing what it is', async ({ page, appl
   await expect(page.getByText('suggested signal')).toBeHidden()
 })
 
-test('the list stands still while it is paused, and a text finds what is in a message', async ({
-  page,
-  application,
-}) => {
+test('the list stands still while it is paused, and a text finds what is in a message', {
+  tag: '@desk',
+}, async ({ page, application }) => {
   await settleIn(page, application)
   const token = await createDevice(page, 'Probe')
   for (const level of [1, 2, 3]) await application.send(token, { level, note: level * 1000 })
@@ -78,7 +77,7 @@ test('the list stands still while it is paused, and a text finds what is in a me
   await expect(rows).toHaveCount(1)
 })
 
-test('a message can be tried before any board sends it', async ({ page, application }) => {
+test('a message can be tried before any board sends it', { tag: '@desk' }, async ({ page, application }) => {
   await settleIn(page, application)
   const token = await createDevice(page, 'Probe')
   await application.send(token, { level: 1 })
@@ -96,7 +95,7 @@ test('a message can be tried before any board sends it', async ({ page, applicat
   await expect(page.getByRole('button', { name: /probe stored/ })).toHaveCount(1)
 })
 
-test('the MQTT line works as it stands', async ({ page, application }) => {
+test('the MQTT line works as it stands', { tag: '@desk' }, async ({ page, application }) => {
   await settleIn(page, application)
   await createDevice(page, 'Probe')
   const line = (await page.getByTestId('MQTT line').textContent()) ?? ''

@@ -41,7 +41,7 @@ describe('a server that is killed in the middle of a stream', () => {
     const ended = once(second.process, 'exit')
     second.process.kill('SIGTERM')
     expect((await ended)[0]).toBe(0)
-  }, 60_000)
+  }, 120_000)
 })
 
 describe('a PostgreSQL that restarts under a running server', () => {
@@ -51,7 +51,7 @@ describe('a PostgreSQL that restarts under a running server', () => {
     folder = mkdtempSync(join(tmpdir(), 'sparrow-restart-'))
     cluster = await startCluster(folder)
     await ensureDatabase(cluster, 'sparrow')
-  }, 60_000)
+  }, 120_000)
   afterAll(() => {
     cluster.stop()
     rmSync(folder, { recursive: true, force: true })
@@ -91,5 +91,5 @@ describe('a PostgreSQL that restarts under a running server', () => {
     expect(acknowledged.filter((n) => !stored.has(n))).toEqual([])
     expect(acknowledged.length).toBeGreaterThan(50)
     await server.close()
-  }, 60_000)
+  }, 120_000)
 })

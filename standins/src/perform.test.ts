@@ -39,7 +39,7 @@ describe('a board that performs', () => {
       tellStory(Date.now()),
       Date.now,
     )
-    for (let look = 0; look < 200 && server.received.length < 2; look++)
+    for (let look = 0; look < 2000 && server.received.length < 2; look++)
       await new Promise((soon) => setTimeout(soon, 10))
     stop()
     server.close()

@@ -66,7 +66,7 @@ describe('what came in', () => {
     await send(server.origin, 'bench.wrong', '{}')
     let found: Awaited<ReturnType<typeof list>> = []
     // Refusals are written a moment after they were answered.
-    for (let look = 0; look < 100 && found.length === 0; look++) {
+    for (let look = 0; look < 500 && found.length === 0; look++) {
       found = await list('?outcome=refused&text=secret')
       await new Promise((soon) => setTimeout(soon, 20))
     }

@@ -54,7 +54,7 @@ const latest = async (field: string) =>
 
 /** The newest message that was kept, once it is the one that is awaited. */
 async function arrival(fits: (reason: string) => boolean) {
-  for (let look = 0; look < 100; look++) {
+  for (let look = 0; look < 500; look++) {
     const { body } = await server.owner.call(routes.listArrivals, { query: '?limit=20' })
     const found = body.find(({ reason }) => fits(reason))
     if (found) return found
@@ -225,7 +225,7 @@ describe('a database that is away', () => {
     await running.close()
     cluster.stop()
     rmSync(folder, { recursive: true, force: true })
-  }, 60_000)
+  }, 120_000)
 })
 
 describe('a server that is killed under MQTT load', () => {
@@ -265,5 +265,5 @@ describe('a server that is killed under MQTT load', () => {
     const ended = once(second.process, 'exit')
     second.process.kill('SIGTERM')
     await ended
-  }, 60_000)
+  }, 120_000)
 })

@@ -15,7 +15,7 @@ export function openDatabase(url: string, log: Logger): Database {
   const pool = new pg.Pool({
     connectionString: url,
     max: 10,
-    connectionTimeoutMillis: 3000,
+    connectionTimeoutMillis: 10_000,
     query_timeout: 30_000,
     application_name: 'jaunty-sparrow',
   })
