@@ -68,7 +68,7 @@ export async function startServer(config: Config, { webRoot, now }: Surroundings
   const recorder = new RefusalRecorder({
     number,
     write: (messages) => intake.write([], messages),
-    tell: (arrivals) => hub.arrivals(arrivals),
+    tell: (message) => hub.arrived(message),
     log,
   })
   const straightWay = new StraightWay({ registry, commit, listener: hub, recorder, number })

@@ -1,4 +1,4 @@
-import type { ArrivalOutcome, DoorName } from '@jaunty-sparrow/contract'
+import type { Arrival, ArrivalOutcome, DoorName } from '@jaunty-sparrow/contract'
 
 /** A message as it is kept: what was sent, by whom, and what came of it. */
 export interface KeptMessage {
@@ -16,6 +16,9 @@ export interface KeptMessage {
   readonly stored: number
   readonly reason: string
 }
+
+/** How a message is told of in lists. */
+export const arrivalOf = ({ body, ...rest }: KeptMessage): Arrival => ({ ...rest, size: body.length })
 
 /** Numbers stay whole in JavaScript up to the year 2248. */
 const perMillisecond = 1024

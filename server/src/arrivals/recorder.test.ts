@@ -1,6 +1,6 @@
 import type { Arrival } from '@jaunty-sparrow/contract'
 import { pino } from 'pino'
-import { type KeptMessage, MessageNumbers } from './keptMessage.ts'
+import { arrivalOf, type KeptMessage, MessageNumbers } from './keptMessage.ts'
 import { RefusalRecorder, type RefusedMessage } from './recorder.ts'
 
 const refused = (over: Partial<RefusedMessage> = {}): RefusedMessage => ({
@@ -25,7 +25,7 @@ function recorder(write: (messages: readonly KeptMessage[]) => Promise<void> = a
       await write(messages)
       written.push(...messages)
     },
-    tell: (arrivals) => told.push(...arrivals),
+    tell: (message) => told.push(arrivalOf(message)),
     log: pino({ level: 'silent' }),
   })
   return { made, written, told }

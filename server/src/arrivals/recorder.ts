@@ -1,4 +1,4 @@
-import type { Arrival, DoorName } from '@jaunty-sparrow/contract'
+import type { DoorName } from '@jaunty-sparrow/contract'
 import type { Logger } from 'pino'
 import type { KeptMessage } from './keptMessage.ts'
 
@@ -27,12 +27,9 @@ interface RecorderParts {
   /** Numbers a message, in the order of arrival. */
   readonly number: (receivedAt: number) => number
   readonly write: (messages: readonly KeptMessage[]) => Promise<void>
-  readonly tell: (arrivals: readonly Arrival[]) => void
+  readonly tell: (message: KeptMessage) => void
   readonly log: Logger
 }
-
-/** How a message is told of in lists. */
-export const arrivalOf = ({ body, ...rest }: KeptMessage): Arrival => ({ ...rest, size: body.length })
 
 /**
  * Keeps what was refused, so that it can be looked at. Nobody waits for it: the sender is answered meanwhile, and when the
@@ -58,7 +55,7 @@ export class RefusalRecorder {
       outcome: 'refused',
       stored: 0,
     }
-    this.#parts.tell([arrivalOf(message)])
+    this.#parts.tell(message)
     if (this.#waiting.length >= mostWaiting) return
     if (refused.deviceId === null && ++this.#strangersWaiting > mostStrangersWaiting) return
     this.#waiting.push(message)

@@ -1,4 +1,4 @@
-import type { Arrival, DoorName, ProblemKind } from '@jaunty-sparrow/contract'
+import type { DoorName, ProblemKind } from '@jaunty-sparrow/contract'
 import {
   decode,
   type FieldRecord,
@@ -13,7 +13,7 @@ import {
   unknownFields,
 } from '@jaunty-sparrow/core'
 import type { KeptMessage } from '../arrivals/keptMessage.ts'
-import { arrivalOf, type RefusalRecorder } from '../arrivals/recorder.ts'
+import type { RefusalRecorder } from '../arrivals/recorder.ts'
 import type { DeviceRegistry, RegisteredDevice } from './deviceRegistry.ts'
 import type { GroupCommit } from './groupCommit.ts'
 
@@ -30,7 +30,7 @@ export type Outcome =
 /** Told of what was committed, after it was. */
 export interface Listener {
   readings(readings: readonly Reading[]): void
-  arrivals(arrivals: readonly Arrival[]): void
+  arrived(message: KeptMessage): void
   devicesChanged(): void
 }
 
@@ -101,7 +101,11 @@ export class StraightWay {
       return { ...refusal('nothing-stored', summarize(refused)), refused }
     }
     const kept: KeptMessage = {
-      ...message,
+      receivedAt,
+      door: message.door,
+      mediaType: message.mediaType,
+      tail: message.tail,
+      body: message.body,
       id: this.#number(receivedAt),
       deviceId: device.id,
       sender: device.address,
@@ -112,7 +116,7 @@ export class StraightWay {
     await this.#commit.submit({ message: kept, readings })
     this.#registry.arrived(device, receivedAt)
     this.#listener.readings(readings)
-    this.#listener.arrivals([arrivalOf(kept)])
+    this.#listener.arrived(kept)
     return { kind: 'stored', stored: readings.length, refused }
   }
 

@@ -6,6 +6,7 @@ import {
   readingsPerFrame,
 } from '@jaunty-sparrow/contract'
 import type { Reading } from '@jaunty-sparrow/core'
+import { arrivalOf, type KeptMessage } from '../arrivals/keptMessage.ts'
 
 /** Where frames go: a WebSocket, or anything that behaves like one. */
 export interface FrameSink {
@@ -84,12 +85,10 @@ export class LiveClient {
     this.#skippedArrivals = 0
   }
 
-  arrived(arrivals: readonly Arrival[]): void {
+  arrived(message: KeptMessage): void {
     if (!this.#seesArrivals) return
-    for (const arrival of arrivals) {
-      if (this.#arrivals.length < arrivalsPerFrame) this.#arrivals.push(arrival)
-      else this.#skippedArrivals++
-    }
+    if (this.#arrivals.length < arrivalsPerFrame) this.#arrivals.push(arrivalOf(message))
+    else this.#skippedArrivals++
   }
 
   changed(what: 'devices' | 'sites'): void {
@@ -165,8 +164,8 @@ export class LiveHub {
     this.flush()
   }
 
-  arrivals(arrivals: readonly Arrival[]): void {
-    for (const client of this.#clients) client.arrived(arrivals)
+  arrived(message: KeptMessage): void {
+    for (const client of this.#clients) client.arrived(message)
   }
 
   devicesChanged(): void {
