@@ -7,7 +7,6 @@ import type { Logger } from 'pino'
 import { ProblemError, sendProblem, storeAway } from '../doors/problemResponse.ts'
 import type { SessionKeeper } from '../people/sessionKeeper.ts'
 import { isStoreAway } from '../store/databaseError.ts'
-import type { MessageStore } from '../store/messages.ts'
 import { bindArrivals } from './arrivals.ts'
 import { Binder } from './binder.ts'
 import { bindDevices, type DeviceParts } from './devices.ts'
@@ -20,7 +19,6 @@ export interface ApplicationParts extends Omit<DeviceParts, 'binder'> {
   readonly sessions: SessionKeeper
   readonly log: Logger
   readonly now: () => number
-  readonly messages: MessageStore
   readonly mqttPort: number | undefined
   /** Folder of the built web pages; absent while developing, when something else serves them. */
   readonly webRoot: string | undefined

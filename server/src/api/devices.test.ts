@@ -75,7 +75,8 @@ describe('a device', () => {
     await send(server.origin, token, [{ a: 1, b: 2, t }, { a: 3 }])
     const { body: loss } = await server.owner.call(routes.getDeviceLoss, { params: { address: 'leaving' } })
     expect(loss).toEqual({ signals: 2, readings: 3, firstAt: t })
-    const signals = (await server.owner.device('leaving')).signals.map(({ id }) => id)
+    const { id, signals: own } = await server.owner.device('leaving')
+    const signals = own.map((signal) => signal.id)
     await server.owner.call(routes.deleteDevice, { params: { address: 'leaving' } })
     expect((await send(server.origin, token, { a: 1 })).body.detail).toMatch(
       /No device has the address "leaving"/,
@@ -84,12 +85,13 @@ describe('a device', () => {
     await client.connect()
     const { rows } = await client.query(
       `select (select count(*)::int from reading where signal_id = any($1)) as readings,
+        (select count(*)::int from message where device_id = $2) as messages,
         (select count(*)::int from signal where id = any($1)) as signals,
         (select count(*)::int from kit left join device on device.kit_id = kit.id where device.id is null and kit.name is null) as kits`,
-      [signals],
+      [signals, id],
     )
     await client.end()
-    expect(rows).toEqual([{ readings: 0, signals: 0, kits: 0 }])
+    expect(rows).toEqual([{ readings: 0, messages: 0, signals: 0, kits: 0 }])
   })
 
   it('that does not exist is said not to', async () => {

@@ -8,6 +8,7 @@ import type { LiveHub } from '../live/hub.ts'
 import { hashToken, newToken } from '../people/token.ts'
 import type { Database } from '../store/database.ts'
 import { isMissingReference, isTaken } from '../store/databaseError.ts'
+import type { MessageStore } from '../store/messages.ts'
 import type { ReadingStore } from '../store/readings.ts'
 import { device, kit, signal, signalDefinition } from '../store/schema.ts'
 import type { Binder } from './binder.ts'
@@ -18,10 +19,11 @@ export interface DeviceParts {
   readonly registry: DeviceRegistry
   readonly commit: GroupCommit
   readonly store: ReadingStore
+  readonly messages: MessageStore
   readonly hub: LiveHub
 }
 
-export function bindDevices({ binder, database, registry, commit, store, hub }: DeviceParts): void {
+export function bindDevices({ binder, database, registry, commit, store, messages, hub }: DeviceParts): void {
   binder.bind(routes.listDevices, () => listDevices(database, registry, hub))
 
   binder.bind(routes.createDevice, async ({ body }) => {
@@ -86,16 +88,18 @@ export function bindDevices({ binder, database, registry, commit, store, hub }: 
     // First nobody may write any more and what is on its way lands; then it can be swept.
     registry.forget(params.address)
     await commit.settled()
-    await database.transaction(async (tx) => {
+    const deviceId = await database.transaction(async (tx) => {
       const [gone] = await tx
         .delete(device)
         .where(eq(device.address, params.address))
-        .returning({ kitId: device.kitId })
+        .returning({ id: device.id, kitId: device.kitId })
       if (gone) await tx.delete(kit).where(sql`${kit.id} = ${gone.kitId} and ${kit.name} is null`)
+      return gone?.id
     })
     hub.forget(signals)
     hub.devicesChanged()
     await store.delete(signals)
+    if (deviceId !== undefined) await messages.deleteOf(deviceId)
   })
 
   binder.bind(routes.createKit, async ({ body }) => {

@@ -28,7 +28,7 @@ export function DeleteSheet({ device, onClose }: { device: Device; onClose: () =
             <strong>{counted(loss.data.readings, 'reading')}</strong>
             {loss.data.firstAt !== null &&
               `, going back to ${new Date(loss.data.firstAt).toLocaleDateString('en-GB', { dateStyle: 'long' })}`}
-            . Nothing brings them back. Its secret stops working at once.
+            . Its messages go too. Nothing brings them back. Its secret stops working at once.
           </p>
         ) : loss.error ? (
           <Notice tone="trouble" title={problemText(loss.error)} />
