@@ -40,7 +40,7 @@ export class Application {
 
   /**
    * Starts one of the TypeScript programs.
-   * @returns its first message
+   * @returns the message in which it says that it is ready, and where
    */
   program(path, env, execArgv = []) {
     const child = fork(join(root, path), [], {
@@ -55,7 +55,10 @@ export class Application {
       console.error(`${path} has stopped (${signal ?? `exit code ${code}`}).`)
       this.stop(1)
     })
-    return new Promise((first) => child.once('message', first))
+    // A watching process speaks of the files it watches on the same channel.
+    return new Promise((ready) =>
+      child.on('message', (message) => (message.url || message.signInUrl) && ready(message)),
+    )
   }
 
   /** Stops everything, the last started first, and ends this process. */
