@@ -27,17 +27,20 @@ export function explain(
   return records.flatMap((record, index) => {
     const at = instantOf(record, receivedAt)
     return record.fields.map((field) => {
-      const mapped = mapField(field, signals)
-      const problem = typeof at === 'number' ? ('problem' in mapped ? mapped.problem : undefined) : at.problem
+      const mapped = typeof at === 'number' ? mapField(field, signals) : at
       return {
         record: index,
         pointer: field.pointer,
         raw: quoteRaw(field.value),
         target: signals.get(field.pointer),
         outcome:
-          problem !== undefined || 'problem' in mapped || typeof at !== 'number'
-            ? { problem: problem ?? '' }
-            : { at, value: mapped.value, quality: judgeValue(mapped.value, mapped.target.definition) },
+          'problem' in mapped
+            ? { problem: mapped.problem }
+            : {
+                at: at as number,
+                value: mapped.value,
+                quality: judgeValue(mapped.value, mapped.target.definition),
+              },
       }
     })
   })

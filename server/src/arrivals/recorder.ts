@@ -1,4 +1,3 @@
-import type { DoorName } from '@jaunty-sparrow/contract'
 import type { Logger } from 'pino'
 import type { KeptMessage } from './keptMessage.ts'
 
@@ -12,16 +11,7 @@ const writeInterval = 250
 const mostStrangersWaiting = 5
 
 /** A message that never got as far as being committed. */
-export interface RefusedMessage {
-  readonly receivedAt: number
-  readonly door: DoorName
-  readonly deviceId: number | null
-  readonly sender: string
-  readonly mediaType: string
-  readonly tail: string
-  readonly body: Uint8Array
-  readonly reason: string
-}
+export type RefusedMessage = Omit<KeptMessage, 'id' | 'outcome' | 'stored'>
 
 interface RecorderParts {
   /** Numbers a message, in the order of arrival. */

@@ -63,8 +63,9 @@ function Row({ field, isBacklog, device }: RowProps) {
         {signal?.state === 'suggested' && device && (
           <AdoptField device={device} field={pointer} kind={signal.kind} />
         )}
-        {signal?.state === 'suggested' && <Accept definitionId={signal.definitionId} name={signal.name} />}
-        {signal?.state === 'ignored' && <Accept definitionId={signal.definitionId} name={signal.name} />}
+        {signal && signal.state !== 'accepted' && (
+          <Accept definitionId={signal.definitionId} name={signal.name} />
+        )}
       </div>
       {problem !== null && <p className="text-ink-soft">{problem}</p>}
     </li>
