@@ -64,6 +64,10 @@ export class Owner {
       siteId: site.id,
       kitId: kit.id,
     })
+    await this.call('PATCH', `/api/devices/${address}`, {
+      messagesPerMinute: 1_000_000,
+      readingsPerMinute: 100_000_000,
+    })
     return `${address}.${made.secret}`
   }
 }

@@ -21,6 +21,7 @@ export const ArrivalOutcome = Type.Union([
   Type.Literal('stored'),
   Type.Literal('partly'),
   Type.Literal('refused'),
+  Type.Literal('throttled'),
 ])
 export type ArrivalOutcome = Static<typeof ArrivalOutcome>
 

@@ -1,4 +1,4 @@
-import { addressPattern, longestAddress } from '@jaunty-sparrow/core'
+import { addressPattern, largestMessage, longestAddress } from '@jaunty-sparrow/core'
 import { type Static, Type } from '@sinclair/typebox'
 import { defineRoute } from './route.ts'
 import { NewSignalDefinition, Signal } from './signal.ts'
@@ -16,6 +16,23 @@ export const Cadence = Type.Object({
   source: Type.Union([Type.Literal('stated'), Type.Literal('learned')]),
 })
 
+/** What a device may send; in `stated` what a person has said, null where the default holds. */
+export const Limits = Type.Object({
+  messagesPerMinute: Type.Integer(),
+  readingsPerMinute: Type.Integer(),
+  messageBytes: Type.Integer(),
+  stated: Type.Object({
+    messagesPerMinute: Type.Union([Type.Integer(), Type.Null()]),
+    readingsPerMinute: Type.Union([Type.Integer(), Type.Null()]),
+    messageBytes: Type.Union([Type.Integer(), Type.Null()]),
+  }),
+})
+
+const statedLimit = (minimum: number, maximum: number) =>
+  Type.Union([Type.Integer({ minimum, maximum }), Type.Null()], {
+    description: 'Null lets the default hold: ten times what the cadence needs.',
+  })
+
 export const Device = Type.Object({
   id: Type.Integer(),
   name: Type.String(),
@@ -28,6 +45,7 @@ export const Device = Type.Object({
     }),
   }),
   cadence: Type.Union([Cadence, Type.Null()]),
+  limits: Limits,
   lastSeenAt: Type.Union([Type.Integer(), Type.Null()]),
   createdAt: Type.Integer(),
   signals: Type.Array(Signal),
@@ -65,13 +83,19 @@ export const createDevice = defineRoute({
 export const changeDevice = defineRoute({
   method: 'patch',
   path: '/api/devices/{address}',
-  summary: 'Rename a device or move it to another site',
+  summary: 'Rename a device, move it to another site, or say how much it may send',
   role: 'owner',
   params,
-  body: Type.Partial(Type.Object({ name: DeviceName, siteId: Type.Integer() }), {
-    additionalProperties: false,
-    minProperties: 1,
-  }),
+  body: Type.Partial(
+    Type.Object({
+      name: DeviceName,
+      siteId: Type.Integer(),
+      messagesPerMinute: statedLimit(1, 1_000_000),
+      readingsPerMinute: statedLimit(1, 100_000_000),
+      messageBytes: statedLimit(1, largestMessage),
+    }),
+    { additionalProperties: false, minProperties: 1 },
+  ),
   status: 204,
 })
 

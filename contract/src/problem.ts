@@ -53,6 +53,7 @@ export const problems = {
   invalid: { status: 400, title: 'The request is not valid' },
   'nothing-stored': { status: 422, title: 'Nothing in the message could be stored' },
   'too-many-attempts': { status: 429, title: 'Too many attempts' },
+  throttled: { status: 429, title: 'More than this device may send' },
   'store-away': { status: 503, title: 'The database is away' },
   overloaded: { status: 503, title: 'Too much at once' },
   internal: { status: 500, title: 'Something went wrong in the server' },

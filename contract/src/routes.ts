@@ -1,4 +1,5 @@
 import * as arrival from './arrival.ts'
+import * as capacity from './capacity.ts'
 import * as device from './device.ts'
 import * as people from './people.ts'
 import type { Route } from './route.ts'
@@ -30,4 +31,6 @@ export const routes = {
   listArrivals: arrival.listArrivals,
   getArrival: arrival.getArrival,
   tryMessage: arrival.tryMessage,
+  getCapacity: capacity.getCapacity,
+  measureCapacity: capacity.measureCapacity,
 } as const satisfies Record<string, Route>

@@ -10,6 +10,7 @@ import { MqttDoor } from './doors/mqttDoor.ts'
 import { DeviceRegistry } from './ingest/deviceRegistry.ts'
 import { GroupCommit } from './ingest/groupCommit.ts'
 import { StraightWay } from './ingest/straightWay.ts'
+import { Throttle } from './ingest/throttle.ts'
 import { LiveHub } from './live/hub.ts'
 import { LiveSocketServer } from './live/socketServer.ts'
 import { SessionKeeper } from './people/sessionKeeper.ts'
@@ -71,7 +72,8 @@ export async function startServer(config: Config, { webRoot, now }: Surroundings
     tell: (message) => hub.arrived(message),
     log,
   })
-  const straightWay = new StraightWay({ registry, commit, listener: hub, recorder, number })
+  const throttle = new Throttle(() => performance.now())
+  const straightWay = new StraightWay({ registry, commit, listener: hub, recorder, throttle, number })
   const sessions = new SessionKeeper(database, now)
   const live = new LiveSocketServer(hub, sessions, now)
 

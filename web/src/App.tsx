@@ -2,6 +2,7 @@ import { createBrowserRouter, Link, RouterProvider, useRouteError } from 'react-
 import { useSessionQuery } from './api/hooks.ts'
 import { problemText } from './api/problemText.ts'
 import { ArrivalsPage } from './arrivals/ArrivalsPage.tsx'
+import { BudgetPage } from './budget/BudgetPage.tsx'
 import { Button, buttonLook } from './design/Button.tsx'
 import { Notice } from './design/Notice.tsx'
 import { Sparrow } from './design/Sparrow.tsx'
@@ -71,6 +72,7 @@ const router = createBrowserRouter([
     errorElement: <Broken />,
     children: [
       { path: '/', element: <Overview /> },
+      { path: '/budget', element: <BudgetPage /> },
       { path: '/arrivals', element: <ArrivalsPage /> },
       { path: '/devices/new', element: <NewDevice /> },
       { path: '/devices/:address', element: <DevicePage /> },

@@ -9,6 +9,7 @@ import type { SessionKeeper } from '../people/sessionKeeper.ts'
 import { isStoreAway } from '../store/databaseError.ts'
 import { bindArrivals } from './arrivals.ts'
 import { Binder } from './binder.ts'
+import { bindCapacity } from './capacity.ts'
 import { bindDevices, type DeviceParts } from './devices.ts'
 import { bindPeople } from './people.ts'
 import { bindSignals } from './signals.ts'
@@ -66,6 +67,7 @@ export function createApplication(parts: ApplicationParts): Express {
   bindDevices({ ...parts, binder })
   bindSignals({ ...parts, binder })
   bindArrivals({ ...parts, binder })
+  bindCapacity({ ...parts, binder })
   app.use('/api', (request) => {
     throw new ProblemError(
       'not-found',

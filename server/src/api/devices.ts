@@ -1,4 +1,5 @@
 import { type Device, routes } from '@jaunty-sparrow/contract'
+import { limitsOf } from '@jaunty-sparrow/core'
 import { asc, eq, sql } from 'drizzle-orm'
 import groupBy from 'lodash-es/groupBy.js'
 import { ProblemError } from '../doors/problemResponse.ts'
@@ -58,11 +59,13 @@ export function bindDevices({ binder, database, registry, commit, store, message
       .update(device)
       .set(body)
       .where(eq(device.address, params.address))
-      .returning({ id: device.id })
+      .returning({ kitId: device.kitId })
       .catch((error: unknown) => {
         throw missing(error)
       })
-    if (rows.length === 0) throw noDevice(params.address)
+    const [row] = rows
+    if (!row) throw noDevice(params.address)
+    await registry.load(row.kitId)
     hub.devicesChanged()
   })
 
@@ -151,7 +154,7 @@ const missing = (error: unknown): unknown =>
 async function listDevices(database: Database, registry: DeviceRegistry, hub: LiveHub): Promise<Device[]> {
   const [devices, signals] = await Promise.all([
     database
-      .select({ device, kitName: kit.name })
+      .select({ device, kitName: kit.name, kitCadence: kit.cadenceSeconds })
       .from(device)
       .innerJoin(kit, eq(kit.id, device.kitId))
       .orderBy(asc(sql`lower(${device.name})`), asc(device.id)),
@@ -162,7 +165,7 @@ async function listDevices(database: Database, registry: DeviceRegistry, hub: Li
       .orderBy(asc(signalDefinition.id)),
   ])
   const byDevice = groupBy(signals, ({ deviceId }) => deviceId)
-  return devices.map(({ device: row, kitName }) => {
+  return devices.map(({ device: row, kitName, kitCadence }) => {
     const own = (byDevice[row.id] ?? []).map(({ id, definition }) => {
       const { field, name, kind, state, unit, rangeLow, rangeHigh } = definition
       const reading = hub.latest(id)
@@ -173,6 +176,8 @@ async function listDevices(database: Database, registry: DeviceRegistry, hub: Li
     })
     const seen = own.flatMap(({ latest }) => latest?.receivedAt ?? [])
     const registered = registry.get(row.address)
+    const { messagesPerMinute, readingsPerMinute, messageBytes } = row
+    const stated = { messagesPerMinute, readingsPerMinute, messageBytes }
     return {
       id: row.id,
       name: row.name,
@@ -180,6 +185,7 @@ async function listDevices(database: Database, registry: DeviceRegistry, hub: Li
       siteId: row.siteId,
       kit: { id: row.kitId, name: kitName },
       cadence: registered ? registry.cadence(registered) : null,
+      limits: { ...limitsOf(stated, kitCadence), stated },
       lastSeenAt: seen.length > 0 ? Math.max(...seen) : null,
       createdAt: row.createdAt.getTime(),
       signals: own,

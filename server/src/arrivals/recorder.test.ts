@@ -11,6 +11,7 @@ const refused = (over: Partial<RefusedMessage> = {}): RefusedMessage => ({
   mediaType: 'application/json',
   tail: '',
   body: new Uint8Array(10),
+  outcome: 'refused',
   reason: 'because',
   ...over,
 })
@@ -58,6 +59,17 @@ describe('RefusalRecorder', () => {
     made.record(refused())
     await made.flush()
     expect(written.some(({ deviceId }) => deviceId === 1)).toBe(true)
+  })
+
+  it('keeps few of those of a device that sends too much, and all that another sends wrongly', async () => {
+    const { made, written } = recorder()
+    for (let n = 0; n < 100; n++) {
+      made.record(refused({ sender: 'mad', outcome: 'throttled' }))
+      made.record(refused({ sender: 'mistyped' }))
+    }
+    await made.flush()
+    expect(written.filter(({ sender }) => sender === 'mad').length).toBeLessThanOrEqual(5)
+    expect(written.filter(({ sender }) => sender === 'mistyped')).toHaveLength(100)
   })
 
   it('goes on when the store is away', async () => {

@@ -7,11 +7,12 @@ const strangersBytes = 4096
 /** Refused messages that may wait to be written; beyond it they are told to the pages and not kept. */
 const mostWaiting = 500
 const writeInterval = 250
-/** Strangers get less room: some twenty a second. */
-const mostStrangersWaiting = 5
+/** Strangers, and each device that sends too much, get less room: some twenty a second. */
+const mostOfOneWaiting = 5
+const strangers = ''
 
 /** A message that never got as far as being committed. */
-export type RefusedMessage = Omit<KeptMessage, 'id' | 'outcome' | 'stored'>
+export type RefusedMessage = Omit<KeptMessage, 'id' | 'stored'>
 
 interface RecorderParts {
   /** Numbers a message, in the order of arrival. */
@@ -28,7 +29,7 @@ interface RecorderParts {
 export class RefusalRecorder {
   readonly #parts: RecorderParts
   #waiting: KeptMessage[] = []
-  #strangersWaiting = 0
+  readonly #held = new Map<string, number>()
   #timer: NodeJS.Timeout | undefined
 
   constructor(parts: RecorderParts) {
@@ -42,12 +43,10 @@ export class RefusalRecorder {
       body,
       sender: refused.sender.slice(0, 60),
       id: this.#parts.number(refused.receivedAt),
-      outcome: 'refused',
       stored: 0,
     }
     this.#parts.tell(message)
-    if (this.#waiting.length >= mostWaiting) return
-    if (refused.deviceId === null && ++this.#strangersWaiting > mostStrangersWaiting) return
+    if (this.#waiting.length >= mostWaiting || this.#hasEnoughOf(message)) return
     this.#waiting.push(message)
     this.#timer ??= setTimeout(() => void this.flush(), writeInterval)
   }
@@ -58,12 +57,20 @@ export class RefusalRecorder {
     this.#timer = undefined
     const messages = this.#waiting
     this.#waiting = []
-    this.#strangersWaiting = 0
+    this.#held.clear()
     if (messages.length === 0) return
     try {
       await this.#parts.write(messages)
     } catch (error) {
       this.#parts.log.warn({ err: error, messages: messages.length }, 'refused messages could not be kept')
     }
+  }
+
+  #hasEnoughOf({ deviceId, sender, outcome }: KeptMessage): boolean {
+    if (deviceId !== null && outcome !== 'throttled') return false
+    const whose = deviceId === null ? strangers : sender
+    const held = (this.#held.get(whose) ?? 0) + 1
+    this.#held.set(whose, held)
+    return held > mostOfOneWaiting
   }
 }

@@ -10,6 +10,7 @@ let token: string
 beforeAll(async () => {
   server = await serverUnderTest()
   const device = await server.owner.createDevice('bench')
+  await server.owner.limit('bench', { messagesPerMinute: 1_000_000 })
   token = device.token
   await send(server.origin, token, { temp: 20, relay: true })
   await server.owner.accept('bench', '/temp')

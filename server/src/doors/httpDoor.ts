@@ -2,17 +2,18 @@ import type { IncomingMessage, RequestListener, ServerResponse } from 'node:http
 import { promisify } from 'node:util'
 import { gunzip } from 'node:zlib'
 import { type PartlyStored, problems } from '@jaunty-sparrow/contract'
-import { type Credential, readCredential } from '@jaunty-sparrow/core'
+import { type Credential, largestMessage, readCredential } from '@jaunty-sparrow/core'
 import type { Logger } from 'pino'
 import type { RefusalRecorder } from '../arrivals/recorder.ts'
 import type { DeviceRegistry, RegisteredDevice } from '../ingest/deviceRegistry.ts'
 import { Overloaded } from '../ingest/groupCommit.ts'
 import type { Outcome, StraightWay } from '../ingest/straightWay.ts'
+import type { Throttled } from '../ingest/throttle.ts'
 import { matchesHash } from '../people/token.ts'
 import { isStoreAway } from '../store/databaseError.ts'
 import { ProblemError, sendProblem, storeAway } from './problemResponse.ts'
 
-const largestBody = 1024 * 1024
+const largestBody = largestMessage
 const largestUnpacked = 8 * largestBody
 
 /** Of a long list of refusals the first ones tell the story. */
@@ -68,6 +69,7 @@ export function httpDoor({ registry, straightWay, recorder, now, log }: HttpDoor
           mediaType: mediaType(request),
           tail: '',
           body: nothing,
+          outcome: 'refused',
           reason: device
             ? problem.message
             : `${problem.message} It came from ${request.socket.remoteAddress}.`,
@@ -81,6 +83,11 @@ export function httpDoor({ registry, straightWay, recorder, now, log }: HttpDoor
 const nothing = new Uint8Array()
 
 function answer(response: ServerResponse, outcome: Outcome): void {
+  if (outcome.kind === 'throttled') sendThrottled(response, outcome)
+  else answerRead(response, outcome)
+}
+
+function answerRead(response: ServerResponse, outcome: Exclude<Outcome, { kind: 'throttled' }>): void {
   const { refused } = outcome
   const listed = refused.slice(0, mostRefusedListed)
   if (outcome.kind === 'refused') {
@@ -90,6 +97,16 @@ function answer(response: ServerResponse, outcome: Outcome): void {
     )
   } else if (refused.length === 0) response.writeHead(204).end()
   else sendPartlyStored(response, { stored: outcome.stored, refused: listed, refusedTotal: refused.length })
+}
+
+function sendThrottled(response: ServerResponse, { reason, retryAfter }: Throttled): void {
+  const detail = `${reason} Its owner can raise the limit on the page of the device.`
+  sendProblem(
+    response,
+    retryAfter === null
+      ? new ProblemError('too-large', detail)
+      : new ProblemError('throttled', detail, {}, { 'Retry-After': String(retryAfter) }),
+  )
 }
 
 function sendPartlyStored(response: ServerResponse, body: PartlyStored): void {

@@ -52,17 +52,6 @@ const publish = (topic: string, message: string, password = secret, ...more: str
 const latest = async (field: string) =>
   (await server.owner.device('bench')).signals.find((signal) => signal.field === field)?.latest?.value
 
-/** The newest message that was kept, once it is the one that is awaited. */
-async function arrival(fits: (reason: string) => boolean) {
-  for (let look = 0; look < 500; look++) {
-    const { body } = await server.owner.call(routes.listArrivals, { query: '?limit=20' })
-    const found = body.find(({ reason }) => fits(reason))
-    if (found) return found
-    await new Promise((soon) => setTimeout(soon, 50))
-  }
-  throw new Error('no such message arrived')
-}
-
 describe('a message published by mosquitto_pub', () => {
   it.each([
     ['sparrow/bench/in', '{"temp": 21.5}', '/temp', 21.5],
@@ -81,7 +70,7 @@ describe('a message published by mosquitto_pub', () => {
 
   it('that cannot be understood is acknowledged, and Arrivals says why', async () => {
     await publish('sparrow/bench/in', '{"temp": "warm"}')
-    expect(await arrival((reason) => reason.includes('"warm"'))).toMatchObject({
+    expect(await server.owner.arrival(({ reason }) => reason.includes('"warm"'))).toMatchObject({
       door: 'mqtt',
       sender: 'bench',
       outcome: 'refused',
@@ -92,7 +81,9 @@ describe('a message published by mosquitto_pub', () => {
     await expect(publish('sparrow/bench/in', '{"temp": 1}', 'wrong')).rejects.toThrow(
       /not authori[sz]ed|bad user name/i,
     )
-    expect(await arrival((reason) => reason.includes('not the one of "bench"'))).toMatchObject({
+    expect(
+      await server.owner.arrival(({ reason }) => reason.includes('not the one of "bench"')),
+    ).toMatchObject({
       deviceId: null,
       sender: 'bench',
     })
@@ -101,7 +92,9 @@ describe('a message published by mosquitto_pub', () => {
   it('to the branch of another device ends the connection, and stores nothing', async () => {
     await server.owner.createDevice('other')
     await publish('sparrow/other/in', '{"temp": 1}').catch(() => undefined)
-    expect(await arrival((reason) => reason.includes('below sparrow/bench/ only'))).toMatchObject({
+    expect(
+      await server.owner.arrival(({ reason }) => reason.includes('below sparrow/bench/ only')),
+    ).toMatchObject({
       outcome: 'refused',
     })
     expect((await server.owner.device('other')).signals).toEqual([])
@@ -235,6 +228,7 @@ describe('a server that is killed under MQTT load', () => {
     const owner = new TestPerson(first.url)
     await owner.becomeOwner()
     const device = await owner.createDevice('stream')
+    await owner.limit('stream', { messagesPerMinute: 1_000_000 })
     await send(first.url, device.token, { n: -1 })
     const client = await mqtt.connectAsync(`mqtt://127.0.0.1:${first.mqttPort}`, {
       username: 'stream',

@@ -2,7 +2,7 @@ import type { IncomingMessage } from 'node:http'
 import { createServer, type Server, type Socket } from 'node:net'
 import type { Duplex } from 'node:stream'
 import { setTimeout as pause } from 'node:timers/promises'
-import { sniffMediaType } from '@jaunty-sparrow/core'
+import { largestMessage, sniffMediaType } from '@jaunty-sparrow/core'
 import { Aedes, type AuthenticateError, type Client, type PublishPacket } from 'aedes'
 import type { Logger } from 'pino'
 import { createWebSocketStream, WebSocketServer } from 'ws'
@@ -10,8 +10,6 @@ import type { RefusalRecorder } from '../arrivals/recorder.ts'
 import type { DeviceRegistry } from '../ingest/deviceRegistry.ts'
 import type { StraightWay } from '../ingest/straightWay.ts'
 import { matchesHash } from '../people/token.ts'
-
-const largestPayload = 1024 * 1024
 
 /** A device that connects more often than this is one whose old connections nobody closed, or a copied secret. */
 const mostConnections = 5
@@ -40,7 +38,7 @@ export class MqttDoor {
   readonly #tcp: Server
   readonly #webSockets = new WebSocketServer({
     noServer: true,
-    maxPayload: largestPayload + 1024,
+    maxPayload: largestMessage + 1024,
     perMessageDeflate: false,
     handleProtocols: (protocols) => (protocols.has('mqtt') ? 'mqtt' : false),
   })
@@ -136,13 +134,13 @@ export class MqttDoor {
     }
     const below = topic.slice(`sparrow/${address}/`.length)
     if (below !== 'in' && !below.startsWith('in/')) return
-    if (body.length > largestPayload) {
+    if (body.length > largestMessage) {
       this.#record(
         address,
         device.id,
         topic,
         new Uint8Array(),
-        `The payload is larger than ${largestPayload / 1024} KiB.`,
+        `The payload is larger than ${largestMessage / 1024} KiB.`,
       )
       return
     }
@@ -165,7 +163,17 @@ export class MqttDoor {
   #record(sender: string, deviceId: number | null, tail: string, body: Uint8Array, reason: string): void {
     const receivedAt = this.#parts.now()
     const mediaType = 'application/octet-stream'
-    this.#parts.recorder.record({ door: 'mqtt', receivedAt, deviceId, sender, mediaType, tail, body, reason })
+    this.#parts.recorder.record({
+      door: 'mqtt',
+      receivedAt,
+      deviceId,
+      sender,
+      mediaType,
+      tail,
+      body,
+      outcome: 'refused',
+      reason,
+    })
   }
 
   #disconnect(address: string): void {

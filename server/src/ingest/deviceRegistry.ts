@@ -1,7 +1,9 @@
 import {
   arrivalsToLearnFrom,
+  type DeviceLimits,
   type DeviceSignal,
   learnCadence,
+  limitsOf,
   signalName,
   type UnknownField,
 } from '@jaunty-sparrow/core'
@@ -17,6 +19,7 @@ export interface RegisteredDevice {
   readonly address: string
   readonly secretHash: Buffer
   readonly statedCadence: number | null
+  readonly limits: DeviceLimits
   readonly signals: ReadonlyMap<string, DeviceSignal>
   /** Instants of its last messages, epoch ms, oldest first. */
   readonly arrivals: number[]
@@ -73,6 +76,7 @@ export class DeviceRegistry {
         address: row.device.address,
         secretHash: row.device.secretHash,
         statedCadence: row.cadenceSeconds,
+        limits: limitsOf(row.device, row.cadenceSeconds),
         signals: new Map(signals),
         arrivals: before?.arrivals ?? [],
       })

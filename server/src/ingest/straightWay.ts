@@ -16,6 +16,7 @@ import type { KeptMessage } from '../arrivals/keptMessage.ts'
 import type { RefusalRecorder } from '../arrivals/recorder.ts'
 import type { DeviceRegistry, RegisteredDevice } from './deviceRegistry.ts'
 import type { GroupCommit } from './groupCommit.ts'
+import type { Throttle, Throttled } from './throttle.ts'
 
 /** What came of a message, for its door to say in the door's own language. */
 export type Outcome =
@@ -26,6 +27,7 @@ export type Outcome =
       readonly detail: string
       readonly refused: readonly Refusal[]
     }
+  | ({ readonly kind: 'throttled' } & Throttled)
 
 /** Told of what was committed, after it was. */
 export interface Listener {
@@ -47,6 +49,7 @@ interface StraightWayParts {
   readonly commit: GroupCommit
   readonly listener: Listener
   readonly recorder: RefusalRecorder
+  readonly throttle: Throttle
   /** Numbers a message, in the order of arrival. */
   readonly number: (receivedAt: number) => number
 }
@@ -60,28 +63,43 @@ export class StraightWay {
   readonly #commit: GroupCommit
   readonly #listener: Listener
   readonly #recorder: RefusalRecorder
+  readonly #throttle: Throttle
   readonly #number: (receivedAt: number) => number
 
-  constructor({ registry, commit, listener, recorder, number }: StraightWayParts) {
+  constructor({ registry, commit, listener, recorder, throttle, number }: StraightWayParts) {
     this.#registry = registry
     this.#commit = commit
     this.#listener = listener
     this.#recorder = recorder
+    this.#throttle = throttle
     this.#number = number
   }
 
   /** @throws whatever the store threw; then nothing of the message is acknowledged */
   async receive(device: RegisteredDevice, message: ReceivedMessage): Promise<Outcome> {
     const outcome = await this.#receive(device, message)
-    if (outcome.kind === 'refused') {
-      const reason = outcome.refused.length > 0 ? inShort(outcome.refused) : outcome.detail
-      this.#recorder.record({ ...message, deviceId: device.id, sender: device.address, reason })
+    if (outcome.kind !== 'stored') {
+      const reason =
+        outcome.kind === 'throttled'
+          ? outcome.reason
+          : outcome.refused.length > 0
+            ? inShort(outcome.refused)
+            : outcome.detail
+      this.#recorder.record({
+        ...message,
+        deviceId: device.id,
+        sender: device.address,
+        outcome: outcome.kind,
+        reason,
+      })
     }
     return outcome
   }
 
   async #receive(device: RegisteredDevice, message: ReceivedMessage): Promise<Outcome> {
     const { receivedAt } = message
+    const throttled = this.#throttle.message(device, message.body.length)
+    if (throttled) return { kind: 'throttled', ...throttled }
     const records = decode(message, receivedAt)
     if (records === undefined) {
       return refusal(
@@ -100,6 +118,8 @@ export class StraightWay {
     if (readings.length === 0 && refused.length > 0) {
       return { ...refusal('nothing-stored', summarize(refused)), refused }
     }
+    const tooMany = this.#throttle.readings(device, readings.length)
+    if (tooMany) return { kind: 'throttled', ...tooMany }
     const kept: KeptMessage = {
       receivedAt,
       door: message.door,

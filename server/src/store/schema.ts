@@ -93,6 +93,10 @@ export const device = pgTable('device', {
   name: text('name').notNull(),
   address: text('address').notNull().unique(),
   secretHash: bytea('secret_hash').notNull(),
+  /** Stated limits; null where the default holds. */
+  messagesPerMinute: integer('messages_per_minute'),
+  readingsPerMinute: integer('readings_per_minute'),
+  messageBytes: integer('message_bytes'),
   createdAt: createdAt(),
 })
 
@@ -143,7 +147,7 @@ export const message = pgTable(
     mediaType: text('media_type').notNull(),
     tail: text('tail').notNull(),
     body: bytea('body').notNull(),
-    outcome: text('outcome', { enum: ['stored', 'partly', 'refused'] }).notNull(),
+    outcome: text('outcome', { enum: ['stored', 'partly', 'refused', 'throttled'] }).notNull(),
     stored: integer('stored').notNull(),
     /** Why, in words, when anything was refused; else empty. */
     reason: text('reason').notNull(),

@@ -1,4 +1,5 @@
 import {
+  type Arrival,
   type BodyOf,
   openApiDocument,
   type ParamsOf,
@@ -123,6 +124,22 @@ export class TestPerson {
       params: { definitionId: signal.definitionId },
       body: { state: 'accepted' },
     })
+  }
+
+  /** Says how much a device may send. */
+  async limit(address: string, body: BodyOf<typeof routes.changeDevice>): Promise<void> {
+    await this.call(routes.changeDevice, { params: { address }, body })
+  }
+
+  /** The newest message that fits, once there is one. */
+  async arrival(fits: (arrival: Arrival) => boolean): Promise<Arrival> {
+    for (let look = 0; look < 500; look++) {
+      const { body } = await this.call(routes.listArrivals, { query: '?limit=20' })
+      const found = body.find(fits)
+      if (found) return found
+      await new Promise((soon) => setTimeout(soon, 50))
+    }
+    throw new Error('the message that was awaited did not arrive')
   }
 
   /** The values of a field as the charts get them, oldest first. */

@@ -178,6 +178,12 @@ export const api = createApi({
     tryMessage: build.mutation<ResponseOf<typeof routes.tryMessage>, BodyOf<typeof routes.tryMessage>>({
       query: (body) => request(routes.tryMessage, {}, body),
     }),
+    capacity: build.query<ResponseOf<typeof routes.getCapacity>, void>({
+      query: () => request(routes.getCapacity),
+    }),
+    measureCapacity: build.mutation<ResponseOf<typeof routes.measureCapacity>, void>({
+      query: () => request(routes.measureCapacity),
+    }),
     /** The last hour of signals; it grows with what comes in as long as somebody looks. */
     traces: build.query<Trace[], TraceRequest>({
       query: ({ signals, columns }) => {

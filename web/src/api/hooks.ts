@@ -22,4 +22,6 @@ export const {
   useArrivalsQuery,
   useArrivalQuery,
   useTryMessageMutation,
+  useCapacityQuery,
+  useMeasureCapacityMutation,
 } = api

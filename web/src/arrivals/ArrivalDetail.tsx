@@ -1,9 +1,13 @@
 import type { Arrival } from '@jaunty-sparrow/contract'
 import { X } from 'lucide-react'
+import { useState } from 'react'
 import { useArrivalQuery, useDevicesQuery } from '../api/hooks.ts'
 import { problemText } from '../api/problemText.ts'
+import { Button } from '../design/Button.tsx'
 import { Notice } from '../design/Notice.tsx'
 import { Skeleton } from '../design/Skeleton.tsx'
+import { LimitsSheet } from '../devices/LimitsSheet.tsx'
+import { useIsOwner } from '../people/useIsOwner.ts'
 import { ExplainedFields } from './ExplainedFields.tsx'
 import { MessageBody } from './MessageBody.tsx'
 import { Outcome } from './Outcome.tsx'
@@ -13,6 +17,9 @@ const exact = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle:
 /** One message: its bytes, what came of it then, and how it is understood now. */
 export function ArrivalDetail({ arrival, onClose }: { arrival: Arrival; onClose: () => void }) {
   const { data: devices } = useDevicesQuery()
+  const isOwner = useIsOwner()
+  const [raising, setRaising] = useState(false)
+  const device = devices?.find(({ id }) => id === arrival.deviceId)
   const { data, error } = useArrivalQuery({ id: arrival.id, deviceId: arrival.deviceId })
   return (
     <section
@@ -43,8 +50,15 @@ export function ArrivalDetail({ arrival, onClose }: { arrival: Arrival; onClose:
         <Notice
           tone={arrival.outcome === 'refused' ? 'trouble' : 'info'}
           title={`When it came: ${arrival.reason}`}
-        />
+        >
+          {arrival.outcome === 'throttled' && device && isOwner && (
+            <Button className="mt-2" onClick={() => setRaising(true)}>
+              Raise the limit
+            </Button>
+          )}
+        </Notice>
       )}
+      {raising && device && <LimitsSheet device={device} onClose={() => setRaising(false)} />}
       {error && <Notice tone="trouble" title={problemText(error)} />}
       {!data && !error && <Skeleton className="h-32" />}
       {data && (
@@ -53,10 +67,7 @@ export function ArrivalDetail({ arrival, onClose }: { arrival: Arrival; onClose:
           {data.explanation && (
             <div className="grid gap-2">
               <h3 className="text-base">How it is understood now</h3>
-              <ExplainedFields
-                explanation={data.explanation}
-                device={devices?.find(({ id }) => id === arrival.deviceId)}
-              />
+              <ExplainedFields explanation={data.explanation} device={isOwner ? device : undefined} />
             </div>
           )}
         </>

@@ -63,7 +63,7 @@ function Row({ field, isBacklog, device }: RowProps) {
         {signal?.state === 'suggested' && device && (
           <AdoptField device={device} field={pointer} kind={signal.kind} />
         )}
-        {signal && signal.state !== 'accepted' && (
+        {signal && signal.state !== 'accepted' && device && (
           <Accept definitionId={signal.definitionId} name={signal.name} />
         )}
       </div>

@@ -1,14 +1,16 @@
 import type { Device } from '@jaunty-sparrow/contract'
 import { useState } from 'react'
 import { Link, useParams } from 'react-router'
-import { useDevicesQuery, useSessionQuery, useSitesQuery, useTracesQuery } from '../api/hooks.ts'
+import { useDevicesQuery, useSitesQuery, useTracesQuery } from '../api/hooks.ts'
 import { problemText } from '../api/problemText.ts'
 import { Button, buttonLook } from '../design/Button.tsx'
 import { Notice } from '../design/Notice.tsx'
 import { Skeleton } from '../design/Skeleton.tsx'
+import { useIsOwner } from '../people/useIsOwner.ts'
 import { SignalTrack } from '../signals/SignalTrack.tsx'
 import { useAppSelector } from '../store.ts'
 import { DeleteSheet } from './DeleteSheet.tsx'
+import { LimitsSheet } from './LimitsSheet.tsx'
 import { NewSecretSheet } from './NewSecretSheet.tsx'
 import { Presence } from './Presence.tsx'
 import { RenameSheet } from './RenameSheet.tsx'
@@ -43,15 +45,14 @@ export function DevicePage() {
   )
 }
 
-type OpenSheet = 'rename' | 'secret' | 'delete' | undefined
+type OpenSheet = 'rename' | 'limits' | 'secret' | 'delete' | undefined
 
 function DeviceView({ device }: { device: Device }) {
   const secret = useAppSelector(({ freshSecrets }) => freshSecrets[device.address])
   const { data: sites } = useSitesQuery()
-  const { data: session } = useSessionQuery()
   const [sheet, setSheet] = useState<OpenSheet>()
   const site = sites?.find(({ id }) => id === device.siteId)
-  const canChange = session?.state === 'signed-in' && session.person.role === 'owner'
+  const canChange = useIsOwner()
   const close = () => setSheet(undefined)
   return (
     <div className="grid gap-6">
@@ -73,6 +74,9 @@ function DeviceView({ device }: { device: Device }) {
               <Button weight="quiet" onClick={() => setSheet('rename')}>
                 Rename
               </Button>
+              <Button weight="quiet" onClick={() => setSheet('limits')}>
+                Limits
+              </Button>
               <Button weight="quiet" onClick={() => setSheet('secret')}>
                 New secret
               </Button>
@@ -87,6 +91,7 @@ function DeviceView({ device }: { device: Device }) {
       <SuggestedSignals device={device} canChange={canChange} />
       <Signals device={device} timeZone={site?.timeZone ?? 'UTC'} canChange={canChange} />
       {sheet === 'rename' && <RenameSheet device={device} onClose={close} />}
+      {sheet === 'limits' && <LimitsSheet device={device} onClose={close} />}
       {sheet === 'secret' && <NewSecretSheet device={device} onClose={close} />}
       {sheet === 'delete' && <DeleteSheet device={device} onClose={close} />}
     </div>

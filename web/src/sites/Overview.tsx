@@ -42,11 +42,14 @@ export function Overview() {
             <SiteSection key={site.id} site={site} devices={all.filter(({ siteId }) => siteId === site.id)} />
           ))}
           {sites.data.length > 0 && (
-            <p>
+            <p className="flex flex-wrap gap-2">
               <Button weight="quiet" onClick={() => setAdding(true)}>
                 <Plus aria-hidden="true" className="size-4" />
                 Another site
               </Button>
+              <Link to="/budget" className={buttonLook('quiet')}>
+                What would more devices cost?
+              </Link>
             </p>
           )}
         </>

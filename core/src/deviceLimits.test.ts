@@ -1,0 +1,24 @@
+import { largestMessage, limitsOf } from './deviceLimits.ts'
+
+const nothing = { messagesPerMinute: null, readingsPerMinute: null, messageBytes: null }
+
+it('allows ten times the cadence, and never less than a person on the bench needs', () => {
+  expect(limitsOf(nothing, 2)).toEqual({
+    messagesPerMinute: 300,
+    readingsPerMinute: 6000,
+    messageBytes: largestMessage,
+  })
+  expect(limitsOf(nothing, 600).messagesPerMinute).toBe(60)
+  expect(limitsOf(nothing, null).messagesPerMinute).toBe(600)
+})
+
+it('takes what was stated, each by itself', () => {
+  expect(limitsOf({ ...nothing, messagesPerMinute: 5 }, 2)).toMatchObject({
+    messagesPerMinute: 5,
+    readingsPerMinute: 100,
+  })
+  expect(limitsOf({ ...nothing, readingsPerMinute: 7 }, 2)).toMatchObject({
+    messagesPerMinute: 300,
+    readingsPerMinute: 7,
+  })
+})

@@ -1,0 +1,7 @@
+import { useSessionQuery } from '../api/hooks.ts'
+
+/** Whether whoever looks may also change; the server checks it again. */
+export function useIsOwner(): boolean {
+  const { data: session } = useSessionQuery()
+  return session?.state === 'signed-in' && session.person.role === 'owner'
+}
