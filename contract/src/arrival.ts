@@ -22,6 +22,7 @@ export const ArrivalOutcome = Type.Union([
   Type.Literal('partly'),
   Type.Literal('refused'),
   Type.Literal('throttled'),
+  Type.Literal('unclaimed'),
 ])
 export type ArrivalOutcome = Static<typeof ArrivalOutcome>
 
@@ -31,9 +32,12 @@ export const Arrival = Type.Object({
   receivedAt: Type.Integer({ description: 'Epoch milliseconds.' }),
   door: DoorName,
   deviceId: Type.Union([Type.Integer(), Type.Null()]),
-  sender: Type.String({ description: 'Whom the sender said to be: an address, or empty.' }),
+  sender: Type.String({
+    description: 'Whose key it came with, or whom a stranger said to be: an address, or empty.',
+  }),
   mediaType: Type.String(),
   tail: Type.String({ description: 'Where below its own address it was sent to.' }),
+  topic: Type.String({ description: 'The topic, when it was not below its own address; else empty.' }),
   size: Type.Integer({ description: 'Bytes.' }),
   outcome: ArrivalOutcome,
   stored: Type.Integer({ description: 'How many readings were stored.' }),
@@ -44,6 +48,7 @@ export type Arrival = Static<typeof Arrival>
 /** What becomes of one field, by what the signals are now. */
 export const ExplainedField = Type.Object({
   record: Type.Integer({ description: 'Which record of a backlog, counted from 0.' }),
+  address: Type.String({ description: 'Whose the record is; empty when nobody has the address it names.' }),
   pointer: Type.String(),
   raw: Type.String(),
   signal: Type.Union([

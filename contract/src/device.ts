@@ -46,6 +46,9 @@ export const Device = Type.Object({
   }),
   cadence: Type.Union([Cadence, Type.Null()]),
   limits: Limits,
+  reach: Type.Array(Type.String(), {
+    description: 'Topic filters outside its own branch that its key may publish to over MQTT.',
+  }),
   lastSeenAt: Type.Union([Type.Integer(), Type.Null()]),
   createdAt: Type.Integer(),
   signals: Type.Array(Signal),
@@ -73,7 +76,15 @@ export const createDevice = defineRoute({
   summary: 'Create a device; its secret is in the answer and nowhere else',
   role: 'owner',
   body: Type.Object(
-    { name: DeviceName, address: Address, siteId: Type.Integer(), kitId: Type.Optional(Type.Integer()) },
+    {
+      name: DeviceName,
+      address: Address,
+      siteId: Type.Integer(),
+      kitId: Type.Optional(Type.Integer()),
+      takeUnclaimed: Type.Optional(
+        Type.Boolean({ description: 'Whether what was sent under this address before counts as its own.' }),
+      ),
+    },
     { additionalProperties: false },
   ),
   response: DeviceWithSecret,
@@ -83,7 +94,7 @@ export const createDevice = defineRoute({
 export const changeDevice = defineRoute({
   method: 'patch',
   path: '/api/devices/{address}',
-  summary: 'Rename a device, move it to another site, or say how much it may send',
+  summary: 'Rename a device, move it to another site, or say how much and where to it may send',
   role: 'owner',
   params,
   body: Type.Partial(
@@ -93,6 +104,7 @@ export const changeDevice = defineRoute({
       messagesPerMinute: statedLimit(1, 1_000_000),
       readingsPerMinute: statedLimit(1, 100_000_000),
       messageBytes: statedLimit(1, largestMessage),
+      reach: Type.Array(Type.String({ minLength: 1, maxLength: 200 }), { maxItems: 50 }),
     }),
     { additionalProperties: false, minProperties: 1 },
   ),

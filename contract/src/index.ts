@@ -1,4 +1,5 @@
 export * from './arrival.ts'
+export * from './claim.ts'
 export * from './device.ts'
 export * from './live.ts'
 export * from './openApi.ts'

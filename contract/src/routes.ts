@@ -1,5 +1,6 @@
 import * as arrival from './arrival.ts'
 import * as capacity from './capacity.ts'
+import * as claim from './claim.ts'
 import * as device from './device.ts'
 import * as people from './people.ts'
 import type { Route } from './route.ts'
@@ -31,6 +32,10 @@ export const routes = {
   listArrivals: arrival.listArrivals,
   getArrival: arrival.getArrival,
   tryMessage: arrival.tryMessage,
+  listUnclaimed: claim.listUnclaimed,
+  listClaims: claim.listClaims,
+  createClaim: claim.createClaim,
+  deleteClaim: claim.deleteClaim,
   getCapacity: capacity.getCapacity,
   measureCapacity: capacity.measureCapacity,
 } as const satisfies Record<string, Route>

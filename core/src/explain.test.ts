@@ -34,7 +34,7 @@ const records: readonly FieldRecord[] = [
 
 describe('explain', () => {
   it('tells of every field what it becomes, or why nothing', () => {
-    expect(explain(records, signals, now)).toMatchObject([
+    expect(explain(records, () => signals, now)).toMatchObject([
       {
         record: 0,
         pointer: '/level',
@@ -56,8 +56,8 @@ describe('explain', () => {
   })
 
   it('comes to the same as the straight way does', () => {
-    const { readings, refused } = interpret(records, signals, now)
-    const told = explain(records, signals, now).map(({ outcome }) => outcome)
+    const { readings, refused } = interpret(records, () => signals, now)
+    const told = explain(records, () => signals, now).map(({ outcome }) => outcome)
     expect(told.flatMap((outcome) => ('problem' in outcome ? [] : [outcome.value]))).toEqual(
       readings.map(({ value }) => value),
     )

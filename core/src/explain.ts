@@ -1,4 +1,5 @@
 import { type FieldRecord, quoteRaw } from './field.ts'
+import type { SignalsOf } from './interpret.ts'
 import { instantOf, judgeValue } from './judge.ts'
 import { mapField } from './mapField.ts'
 import type { Quality } from './reading.ts'
@@ -21,18 +22,20 @@ export interface FieldExplanation {
 /** Explains a message field by field, by what the device's signals are now; the same steps as `interpret`, told aloud. */
 export function explain(
   records: readonly FieldRecord[],
-  signals: ReadonlyMap<string, DeviceSignal>,
+  signalsOf: SignalsOf,
   receivedAt: number,
 ): FieldExplanation[] {
   return records.flatMap((record, index) => {
     const at = instantOf(record, receivedAt)
+    const signals = signalsOf(index)
+    const known = 'problem' in signals ? undefined : signals
     return record.fields.map((field) => {
-      const mapped = typeof at === 'number' ? mapField(field, signals) : at
+      const mapped = 'problem' in signals ? signals : typeof at === 'number' ? mapField(field, signals) : at
       return {
         record: index,
         pointer: field.pointer,
         raw: quoteRaw(field.value),
-        target: signals.get(field.pointer),
+        target: known?.get(field.pointer),
         outcome:
           'problem' in mapped
             ? { problem: mapped.problem }

@@ -32,29 +32,29 @@ const records = (body: unknown): readonly FieldRecord[] => {
   if ('failure' in decoded) throw new Error(decoded.failure)
   return decoded
 }
-const reasons = (body: unknown) => interpret(records(body), signals, now).refused
+const reasons = (body: unknown) => interpret(records(body), () => signals, now).refused
 
 describe('interpret', () => {
   it('stores what it understands, measured when it came in unless the message says otherwise', () => {
-    expect(interpret(records({ temp: 21.5, switch: true }), signals, now)).toEqual({
+    expect(interpret(records({ temp: 21.5, switch: true }), () => signals, now)).toEqual({
       readings: [
         { signal: 5, at: now, receivedAt: now, value: 21.5, quality: Quality.good },
         { signal: 7, at: now, receivedAt: now, value: 1, quality: Quality.good },
       ],
       refused: [],
     })
-    const [reading] = interpret(records({ temp: 1, t: now - 5000 }), signals, now).readings
+    const [reading] = interpret(records({ temp: 1, t: now - 5000 }), () => signals, now).readings
     expect(reading).toMatchObject({ at: now - 5000, receivedAt: now })
   })
 
   it('marks a value beyond the range of the sensor and keeps it', () => {
-    expect(interpret(records({ temp: 85 }), signals, now).readings).toMatchObject([
+    expect(interpret(records({ temp: 85 }), () => signals, now).readings).toMatchObject([
       { value: 85, quality: Quality.beyondRange },
     ])
   })
 
   it('refuses a field by itself, and loses nothing beside it', () => {
-    const { readings, refused } = interpret(records({ temp: 'warm', switch: 0 }), signals, now)
+    const { readings, refused } = interpret(records({ temp: 'warm', switch: 0 }), () => signals, now)
     expect(readings).toHaveLength(1)
     expect(refused).toEqual([{ field: '/temp', reason: expect.stringContaining('the text "warm" was sent') }])
   })
@@ -83,7 +83,10 @@ describe('interpret', () => {
   })
 
   it('lets pass what was chosen to be ignored, whatever it holds', () => {
-    expect(interpret(records({ ignored: 'anything' }), signals, now)).toEqual({ readings: [], refused: [] })
+    expect(interpret(records({ ignored: 'anything' }), () => signals, now)).toEqual({
+      readings: [],
+      refused: [],
+    })
   })
 })
 

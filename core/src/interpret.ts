@@ -41,14 +41,16 @@ export function unknownFields(
   return [...found.values()]
 }
 
+/** The signals of the device a record is of, by the field each is read from; or why there is no such device. */
+export type SignalsOf = (record: number) => ReadonlyMap<string, DeviceSignal> | { readonly problem: string }
+
 /**
  * The pure middle of the straight way: map → convert → judge.
- * @param signals the device's signals by the field they are read from
  * @param receivedAt when the message came in, epoch ms; readings without a time of their own get it
  */
 export function interpret(
   records: readonly FieldRecord[],
-  signals: ReadonlyMap<string, DeviceSignal>,
+  signalsOf: SignalsOf,
   receivedAt: number,
 ): Interpretation {
   const readings: Reading[] = []
@@ -56,8 +58,9 @@ export function interpret(
   for (const [index, record] of records.entries()) {
     const name = (field: Field): string => (records.length > 1 ? `/${index}${field.pointer}` : field.pointer)
     const at = instantOf(record, receivedAt)
+    const signals = signalsOf(index)
     for (const field of record.fields) {
-      const outcome = typeof at === 'number' ? mapField(field, signals) : at
+      const outcome = 'problem' in signals ? signals : typeof at === 'number' ? mapField(field, signals) : at
       if ('problem' in outcome) refused.push({ field: name(field), reason: outcome.problem })
       else if (outcome.target.definition.state !== 'ignored') {
         const { signal, definition } = outcome.target

@@ -4,6 +4,7 @@ import { type Logger, pino } from 'pino'
 import { createApplication } from './api/application.ts'
 import { MessageNumbers } from './arrivals/keptMessage.ts'
 import { RefusalRecorder } from './arrivals/recorder.ts'
+import { TakingUp } from './arrivals/takingUp.ts'
 import { type Config, ConfigError } from './config.ts'
 import { httpDoor, isForDoor } from './doors/httpDoor.ts'
 import { MqttDoor } from './doors/mqttDoor.ts'
@@ -64,6 +65,7 @@ export async function startServer(config: Config, { webRoot, now }: Surroundings
   const registry = new DeviceRegistry(database)
   await registry.load()
   const intake = new Intake(database.$client, readingPartitions, messagePartitions)
+  const messages = new MessageStore(database.$client)
   const commit = new GroupCommit((readings, messages) => intake.write(readings, messages))
   const { next: number } = new MessageNumbers()
   const recorder = new RefusalRecorder({
@@ -81,7 +83,8 @@ export async function startServer(config: Config, { webRoot, now }: Surroundings
   const mqtt = await MqttDoor.open({ registry, straightWay, recorder, now, log })
   const mqttPort = await listenForMqtt(mqtt, config, log)
   const application = createApplication({
-    messages: new MessageStore(database.$client),
+    messages,
+    takingUp: new TakingUp({ registry, straightWay, intake, messages, listener: hub }),
     mqttPort,
     database,
     registry,

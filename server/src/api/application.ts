@@ -10,6 +10,7 @@ import { isStoreAway } from '../store/databaseError.ts'
 import { bindArrivals } from './arrivals.ts'
 import { Binder } from './binder.ts'
 import { bindCapacity } from './capacity.ts'
+import { bindClaims } from './claims.ts'
 import { bindDevices, type DeviceParts } from './devices.ts'
 import { bindPeople } from './people.ts'
 import { bindSignals } from './signals.ts'
@@ -67,6 +68,7 @@ export function createApplication(parts: ApplicationParts): Express {
   bindDevices({ ...parts, binder })
   bindSignals({ ...parts, binder })
   bindArrivals({ ...parts, binder })
+  bindClaims({ ...parts, binder })
   bindCapacity({ ...parts, binder })
   app.use('/api', (request) => {
     throw new ProblemError(

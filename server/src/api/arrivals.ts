@@ -1,7 +1,8 @@
 import { type Explanation, routes } from '@jaunty-sparrow/contract'
-import { decode, explain, isFailure, type Message, mediaTypes } from '@jaunty-sparrow/core'
+import { explain, type Message } from '@jaunty-sparrow/core'
 import { ProblemError } from '../doors/problemResponse.ts'
-import type { DeviceRegistry, RegisteredDevice } from '../ingest/deviceRegistry.ts'
+import type { DeviceRegistry } from '../ingest/deviceRegistry.ts'
+import { ownedRecords, type Sender } from '../ingest/ownedRecords.ts'
 import type { MessageStore } from '../store/messages.ts'
 import type { Binder } from './binder.ts'
 
@@ -30,40 +31,45 @@ export function bindArrivals({ binder, messages, registry, now, mqttPort }: Arri
     const found = await messages.find(query.deviceId ?? 0, params.arrivalId)
     if (!found) throw new ProblemError('not-found', 'This message is not kept any more.')
     const { arrival, body } = found
-    const device = registry.get(arrival.sender)
-    const recognized = device && device.id === arrival.deviceId
+    const key = registry.get(arrival.sender)
+    const device = arrival.deviceId === null ? undefined : registry.byId(arrival.deviceId)
+    const target = arrival.topic === '' ? undefined : device
+    const recognized = device && key && arrival.outcome !== 'unclaimed'
     return {
       arrival,
       body: body.toString('base64'),
-      explanation: recognized ? explainMessage(device, { ...arrival, body }, arrival.receivedAt) : null,
+      explanation: recognized
+        ? explainMessage(registry, { key, target }, { ...arrival, body }, arrival.receivedAt)
+        : null,
     }
   })
 
   binder.bind(routes.tryMessage, async ({ body: { address, mediaType, tail, text } }) => {
-    const device = registry.get(address)
-    if (!device) throw new ProblemError('not-found', `No device has the address "${address}".`)
-    return explainMessage(device, { mediaType, tail, body: Buffer.from(text) }, now())
+    const key = registry.get(address)
+    if (!key) throw new ProblemError('not-found', `No device has the address "${address}".`)
+    const message = { mediaType, tail, body: Buffer.from(text) }
+    return explainMessage(registry, { key, target: undefined }, message, now())
   })
 }
 
-function explainMessage({ signals }: RegisteredDevice, message: Message, receivedAt: number): Explanation {
-  const records = decode(message, receivedAt)
-  const failure =
-    records === undefined
-      ? `The content type "${message.mediaType}" is not understood; send ${mediaTypes.join(' or ')}.`
-      : isFailure(records)
-        ? records.failure
-        : null
-  if (records === undefined || isFailure(records)) return { failure, fields: [], fieldsTotal: 0 }
-  const fields = explain(records, signals, receivedAt)
+function explainMessage(
+  registry: DeviceRegistry,
+  sender: Sender,
+  message: Message,
+  receivedAt: number,
+): Explanation {
+  const owned = ownedRecords(registry, sender, message, receivedAt)
+  if ('problem' in owned) return { failure: owned.detail, fields: [], fieldsTotal: 0 }
+  const fields = explain(owned.records, owned.signalsOf, receivedAt)
   return {
-    failure: fields.length === 0 ? 'The message holds no fields.' : null,
+    failure: null,
     fieldsTotal: fields.length,
     fields: fields.slice(0, mostFieldsListed).map(({ record, pointer, raw, target, outcome }) => {
       const { id, name, unit, kind, state } = target?.definition ?? {}
       const known = id !== undefined && name !== undefined && kind && state
       return {
         record,
+        address: owned.owners[record]?.address ?? '',
         pointer,
         raw,
         signal: known ? { definitionId: id, name, unit: unit ?? null, kind, state } : null,

@@ -1,7 +1,8 @@
 import { type Device, routes } from '@jaunty-sparrow/contract'
-import { limitsOf } from '@jaunty-sparrow/core'
+import { limitsOf, topicFilterProblem } from '@jaunty-sparrow/core'
 import { asc, eq, sql } from 'drizzle-orm'
 import groupBy from 'lodash-es/groupBy.js'
+import type { TakingUp } from '../arrivals/takingUp.ts'
 import { ProblemError } from '../doors/problemResponse.ts'
 import { type DeviceRegistry, makeSignals } from '../ingest/deviceRegistry.ts'
 import type { GroupCommit } from '../ingest/groupCommit.ts'
@@ -22,14 +23,16 @@ export interface DeviceParts {
   readonly store: ReadingStore
   readonly messages: MessageStore
   readonly hub: LiveHub
+  readonly takingUp: TakingUp
 }
 
-export function bindDevices({ binder, database, registry, commit, store, messages, hub }: DeviceParts): void {
+export function bindDevices(parts: DeviceParts): void {
+  const { binder, database, registry, commit, store, messages, hub, takingUp } = parts
   binder.bind(routes.listDevices, () => listDevices(database, registry, hub))
 
   binder.bind(routes.createDevice, async ({ body }) => {
     const secret = newToken()
-    const { kitId: statedKit, ...rest } = body
+    const { kitId: statedKit, takeUnclaimed = false, ...rest } = body
     const kitId = await database
       .transaction(async (tx) => {
         const kitOf = statedKit ?? (await tx.insert(kit).values({}).returning({ id: kit.id }))[0]?.id
@@ -48,6 +51,8 @@ export function bindDevices({ binder, database, registry, commit, store, message
         throw missing(error)
       })
     await registry.load(kitId)
+    const known = registry.get(body.address)
+    if (known && takeUnclaimed) await takingUp.ofStranger(known)
     hub.devicesChanged()
     const made = (await listDevices(database, registry, hub)).find(({ address }) => address === body.address)
     if (!made) throw new Error('the device was not found after it was made')
@@ -55,6 +60,8 @@ export function bindDevices({ binder, database, registry, commit, store, message
   })
 
   binder.bind(routes.changeDevice, async ({ params, body }) => {
+    const problem = body.reach?.map(topicFilterProblem).find((found) => found !== undefined)
+    if (problem) throw new ProblemError('invalid', problem)
     const rows = await database
       .update(device)
       .set(body)
@@ -186,6 +193,7 @@ async function listDevices(database: Database, registry: DeviceRegistry, hub: Li
       kit: { id: row.kitId, name: kitName },
       cadence: registered ? registry.cadence(registered) : null,
       limits: { ...limitsOf(stated, kitCadence), stated },
+      reach: row.reach,
       lastSeenAt: seen.length > 0 ? Math.max(...seen) : null,
       createdAt: row.createdAt.getTime(),
       signals: own,

@@ -6,11 +6,14 @@ export interface KeptMessage {
   /** Epoch ms. */
   readonly receivedAt: number
   readonly door: DoorName
-  /** Null when the sender was not recognized. */
+  /** Whose it is; null when the sender was not recognized. */
   readonly deviceId: number | null
+  /** Whose key it came with, or whom a stranger said to be. */
   readonly sender: string
   readonly mediaType: string
   readonly tail: string
+  /** The topic, when it was not below the sender's own address; else empty. */
+  readonly topic: string
   readonly body: Uint8Array
   readonly outcome: ArrivalOutcome
   readonly stored: number

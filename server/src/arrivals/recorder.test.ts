@@ -10,6 +10,7 @@ const refused = (over: Partial<RefusedMessage> = {}): RefusedMessage => ({
   sender: 'bench',
   mediaType: 'application/json',
   tail: '',
+  topic: '',
   body: new Uint8Array(10),
   outcome: 'refused',
   reason: 'because',

@@ -53,6 +53,7 @@ export function httpDoor({ registry, straightWay, recorder, now, log }: HttpDoor
         door: 'http',
         mediaType: mediaType(request),
         tail: tailOf(request),
+        topic: '',
         body,
         receivedAt,
       } as const
@@ -61,15 +62,18 @@ export function httpDoor({ registry, straightWay, recorder, now, log }: HttpDoor
       const problem = asProblem(error, log)
       // Not when the store is away: that is no fault of the message, and it will come again.
       if (problems[problem.kind].status < 500) {
+        // Nobody has this address yet: what it sends is kept, a little of it, until somebody makes the device.
+        const unclaimed = problem.kind === 'unknown-device'
         recorder.record({
           door: 'http',
           receivedAt,
           deviceId: device?.id ?? null,
           sender: device?.address ?? credentialOf(request.headers.authorization ?? '')?.address ?? '',
           mediaType: mediaType(request),
-          tail: '',
-          body: nothing,
-          outcome: 'refused',
+          tail: unclaimed ? tailOf(request) : '',
+          topic: '',
+          body: unclaimed ? await readBody(request).catch(() => nothing) : nothing,
+          outcome: unclaimed ? 'unclaimed' : 'refused',
           reason: device
             ? problem.message
             : `${problem.message} It came from ${request.socket.remoteAddress}.`,
@@ -84,10 +88,14 @@ const nothing = new Uint8Array()
 
 function answer(response: ServerResponse, outcome: Outcome): void {
   if (outcome.kind === 'throttled') sendThrottled(response, outcome)
+  else if (outcome.kind === 'unclaimed') response.writeHead(204).end()
   else answerRead(response, outcome)
 }
 
-function answerRead(response: ServerResponse, outcome: Exclude<Outcome, { kind: 'throttled' }>): void {
+function answerRead(
+  response: ServerResponse,
+  outcome: Exclude<Outcome, { kind: 'throttled' | 'unclaimed' }>,
+): void {
   const { refused } = outcome
   const listed = refused.slice(0, mostRefusedListed)
   if (outcome.kind === 'refused') {

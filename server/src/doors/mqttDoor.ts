@@ -2,7 +2,7 @@ import type { IncomingMessage } from 'node:http'
 import { createServer, type Server, type Socket } from 'node:net'
 import type { Duplex } from 'node:stream'
 import { setTimeout as pause } from 'node:timers/promises'
-import { largestMessage, sniffMediaType } from '@jaunty-sparrow/core'
+import { largestMessage, matchTopic, sniffMediaType } from '@jaunty-sparrow/core'
 import { Aedes, type AuthenticateError, type Client, type PublishPacket } from 'aedes'
 import type { Logger } from 'pino'
 import { createWebSocketStream, WebSocketServer } from 'ws'
@@ -127,13 +127,14 @@ export class MqttDoor {
     const address = addressOf(client)
     const device = this.#parts.registry.get(address)
     const body = typeof payload === 'string' ? Buffer.from(payload) : payload
-    if (!device || !isBelow(address, topic)) {
+    if (!device || !(isBelow(address, topic) || isWithin(device.reach, topic))) {
       const reason = `"${address}" may publish below sparrow/${address}/ only, not to ${topic.slice(0, 100)}; the connection was closed.`
       this.#record(address, device?.id ?? null, topic, body, reason)
       throw new Error(reason)
     }
-    const below = topic.slice(`sparrow/${address}/`.length)
-    if (below !== 'in' && !below.startsWith('in/')) return
+    const own = isBelow(address, topic)
+    const below = own ? topic.slice(`sparrow/${address}/`.length) : ''
+    if (own && below !== 'in' && !below.startsWith('in/')) return
     if (body.length > largestMessage) {
       this.#record(
         address,
@@ -148,6 +149,7 @@ export class MqttDoor {
       door: 'mqtt',
       mediaType: sniffMediaType(body, body.toString('utf8', 0, 1024)),
       tail: below.slice('in/'.length),
+      topic: own ? '' : topic,
       body,
       receivedAt: this.#parts.now(),
     } as const
@@ -170,6 +172,7 @@ export class MqttDoor {
       sender,
       mediaType,
       tail,
+      topic: '',
       body,
       outcome: 'refused',
       reason,
@@ -184,6 +187,11 @@ export class MqttDoor {
 /** Who a client is; it has no address before it has authenticated. */
 const addresses = new WeakMap<Client, string>()
 const addressOf = (client: Client): string => addresses.get(client) ?? ''
+
+/** What other devices listen to is out of reach: of another's branch only its way in may be published to. */
+const isWithin = (reach: readonly string[], topic: string): boolean =>
+  (!topic.startsWith('sparrow/') || topic.split('/')[2] === 'in') &&
+  reach.some((filter) => matchTopic(filter, topic) !== undefined)
 
 /** Whether a topic lies in a device's own branch, which no wildcard before the branch may reach out of. */
 const isBelow = (address: string, topic: string): boolean =>

@@ -1,5 +1,6 @@
 import {
   arrivalsToLearnFrom,
+  type Claim,
   type DeviceLimits,
   type DeviceSignal,
   learnCadence,
@@ -7,10 +8,10 @@ import {
   signalName,
   type UnknownField,
 } from '@jaunty-sparrow/core'
-import { eq, sql } from 'drizzle-orm'
+import { asc, eq, sql } from 'drizzle-orm'
 import groupBy from 'lodash-es/groupBy.js'
 import type { Database } from '../store/database.ts'
-import { device, kit, signal, signalDefinition } from '../store/schema.ts'
+import { claim, device, kit, signal, signalDefinition } from '../store/schema.ts'
 
 /** A device as the doors know it: who it is, how it proves it, and where its fields go. */
 export interface RegisteredDevice {
@@ -20,6 +21,10 @@ export interface RegisteredDevice {
   readonly secretHash: Buffer
   readonly statedCadence: number | null
   readonly limits: DeviceLimits
+  /** Topic filters outside its own branch that its key may publish to. */
+  readonly reach: readonly string[]
+  /** Whose the messages are that its key sends for others. */
+  readonly claims: readonly Claim[]
   readonly signals: ReadonlyMap<string, DeviceSignal>
   /** Instants of its last messages, epoch ms, oldest first. */
   readonly arrivals: number[]
@@ -32,6 +37,7 @@ const mostSuggestions = 40
 export class DeviceRegistry {
   readonly #database: Database
   readonly #devices = new Map<string, RegisteredDevice>()
+  #claims = new Map<number, Claim[]>()
   readonly #revokedListeners: ((address: string) => void)[] = []
   /** One suggestion at a time for each kit, so that two messages at once do not outrun the limit. */
   readonly #suggesting = new Map<number, Promise<unknown>>()
@@ -42,6 +48,11 @@ export class DeviceRegistry {
 
   get(address: string): RegisteredDevice | undefined {
     return this.#devices.get(address)
+  }
+
+  byId(id: number): RegisteredDevice | undefined {
+    for (const known of this.#devices.values()) if (known.id === id) return known
+    return undefined
   }
 
   all(): IterableIterator<RegisteredDevice> {
@@ -60,6 +71,7 @@ export class DeviceRegistry {
       .from(signal)
       .innerJoin(signalDefinition, eq(signalDefinition.id, signal.definitionId))
       .where(kitId === undefined ? undefined : eq(signalDefinition.kitId, kitId))
+    await this.#loadClaims()
     const byDevice = groupBy(definitions, (row) => row.deviceId)
     for (const row of rows) {
       const signals = (byDevice[row.device.id] ?? []).map(({ id, definition }): [string, DeviceSignal] => {
@@ -77,11 +89,25 @@ export class DeviceRegistry {
         secretHash: row.device.secretHash,
         statedCadence: row.cadenceSeconds,
         limits: limitsOf(row.device, row.cadenceSeconds),
+        reach: row.device.reach,
+        claims: this.#claims.get(row.device.id) ?? [],
         signals: new Map(signals),
         arrivals: before?.arrivals ?? [],
       })
       if (before && !before.secretHash.equals(row.device.secretHash)) this.#revoke(before.address)
     }
+  }
+
+  async #loadClaims(): Promise<void> {
+    const rows = await this.#database
+      .select({ claim, address: device.address })
+      .from(claim)
+      .leftJoin(device, eq(device.id, claim.deviceId))
+      .orderBy(asc(claim.id))
+    const claims = new Map<number, Claim[]>()
+    for (const { claim: row, address } of rows)
+      claims.set(row.keyId, [...(claims.get(row.keyId) ?? []), claimOf(row, address)])
+    this.#claims = claims
   }
 
   /** From now on the doors do not know this device any more. */
@@ -157,6 +183,11 @@ export class DeviceRegistry {
     await this.load(current.kitId)
   }
 }
+
+const claimOf = (row: typeof claim.$inferSelect, device: string | null): Claim =>
+  row.by === 'topic'
+    ? { by: 'topic', pattern: row.place, device, part: row.part }
+    : { by: 'field', pointer: row.place, value: row.value, device }
 
 /** Gives every device of a kit its own signal for every definition of the kit. */
 export async function makeSignals(database: Pick<Database, 'execute'>, kitId: number): Promise<void> {

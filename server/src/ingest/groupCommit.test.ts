@@ -10,6 +10,7 @@ const message: KeptMessage = {
   sender: 'bench',
   mediaType: 'application/json',
   tail: '',
+  topic: '',
   body: new Uint8Array(),
   outcome: 'stored',
   stored: 1,

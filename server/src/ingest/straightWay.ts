@@ -1,13 +1,9 @@
 import type { DoorName, ProblemKind } from '@jaunty-sparrow/contract'
 import {
-  decode,
-  type FieldRecord,
+  claimTopic,
   fieldLabel,
-  type Interpretation,
   interpret,
-  isFailure,
   type Message,
-  mediaTypes,
   type Reading,
   type Refusal,
   unknownFields,
@@ -16,18 +12,29 @@ import type { KeptMessage } from '../arrivals/keptMessage.ts'
 import type { RefusalRecorder } from '../arrivals/recorder.ts'
 import type { DeviceRegistry, RegisteredDevice } from './deviceRegistry.ts'
 import type { GroupCommit } from './groupCommit.ts'
+import { distinctOwners, type OwnedRecords, ownedRecords, type Sender } from './ownedRecords.ts'
 import type { Throttle, Throttled } from './throttle.ts'
+
+interface Stored {
+  readonly kind: 'stored'
+  readonly stored: number
+  readonly refused: readonly Refusal[]
+}
+
+interface Refused {
+  readonly kind: 'refused'
+  readonly problem: ProblemKind
+  readonly detail: string
+  readonly refused: readonly Refusal[]
+}
 
 /** What came of a message, for its door to say in the door's own language. */
 export type Outcome =
-  | { readonly kind: 'stored'; readonly stored: number; readonly refused: readonly Refusal[] }
-  | {
-      readonly kind: 'refused'
-      readonly problem: ProblemKind
-      readonly detail: string
-      readonly refused: readonly Refusal[]
-    }
+  | Stored
+  | Refused
   | ({ readonly kind: 'throttled' } & Throttled)
+  /** Nobody has claimed its topic; it was kept until somebody does. */
+  | { readonly kind: 'unclaimed' }
 
 /** Told of what was committed, after it was. */
 export interface Listener {
@@ -42,6 +49,16 @@ export interface ReceivedMessage extends Message {
   /** Epoch ms. */
   readonly receivedAt: number
   readonly tail: string
+  /** The topic, when it is not below the sender's own address; else empty. */
+  readonly topic: string
+}
+
+/** A message that was read: what is to be stored of it, and whose it is. */
+export interface ReadMessage {
+  readonly kind: 'read'
+  readonly readings: readonly Reading[]
+  readonly refused: readonly Refusal[]
+  readonly owners: readonly RegisteredDevice[]
 }
 
 interface StraightWayParts {
@@ -59,105 +76,123 @@ interface StraightWayParts {
  * The door answers when `receive` resolves, which is after the commit.
  */
 export class StraightWay {
-  readonly #registry: DeviceRegistry
-  readonly #commit: GroupCommit
-  readonly #listener: Listener
-  readonly #recorder: RefusalRecorder
-  readonly #throttle: Throttle
-  readonly #number: (receivedAt: number) => number
+  readonly #parts: StraightWayParts
 
-  constructor({ registry, commit, listener, recorder, throttle, number }: StraightWayParts) {
-    this.#registry = registry
-    this.#commit = commit
-    this.#listener = listener
-    this.#recorder = recorder
-    this.#throttle = throttle
-    this.#number = number
+  constructor(parts: StraightWayParts) {
+    this.#parts = parts
   }
 
-  /** @throws whatever the store threw; then nothing of the message is acknowledged */
-  async receive(device: RegisteredDevice, message: ReceivedMessage): Promise<Outcome> {
-    const outcome = await this.#receive(device, message)
-    if (outcome.kind !== 'stored') {
-      const reason =
-        outcome.kind === 'throttled'
-          ? outcome.reason
-          : outcome.refused.length > 0
-            ? inShort(outcome.refused)
-            : outcome.detail
-      this.#recorder.record({
-        ...message,
-        deviceId: device.id,
-        sender: device.address,
-        outcome: outcome.kind,
-        reason,
-      })
-    }
-    return outcome
+  /**
+   * @param key the device whose credential the message came with
+   * @throws whatever the store threw; then nothing of the message is acknowledged
+   */
+  async receive(key: RegisteredDevice, message: ReceivedMessage): Promise<Outcome> {
+    const throttled = this.#parts.throttle.message(key, message.body.length)
+    if (throttled) return this.#turnAway({ key, target: undefined }, message, throttledBy(throttled))
+    if (message.topic === '') return this.#receive({ key, target: undefined }, message)
+    const found = claimTopic(key.claims, message.topic)
+    const target = found && this.#parts.registry.get(found.device)
+    if (target) return this.#receive({ key, target }, { ...message, tail: found.tail })
+    const kept = this.#kept(key, key, message, 'unclaimed', 0, '')
+    await this.#parts.commit.submit({ message: kept, readings: [] })
+    this.#parts.listener.arrived(kept)
+    return { kind: 'unclaimed' }
   }
 
-  async #receive(device: RegisteredDevice, message: ReceivedMessage): Promise<Outcome> {
-    const { receivedAt } = message
-    const throttled = this.#throttle.message(device, message.body.length)
-    if (throttled) return { kind: 'throttled', ...throttled }
-    const records = decode(message, receivedAt)
-    if (records === undefined) {
-      return refusal(
-        'unknown-media-type',
-        `The content type "${message.mediaType}" is not understood; send ${mediaTypes.join(' or ')}.`,
-      )
-    }
-    if (isFailure(records)) return refusal('not-json', records.failure)
-    if (records.every(({ fields }) => fields.length === 0)) {
-      return refusal(
-        'nothing-stored',
-        'The message holds no fields; send at least one, like {"temperature": 21.5}.',
-      )
-    }
-    const { readings, refused } = await this.#interpret(device, records, receivedAt)
-    if (readings.length === 0 && refused.length > 0) {
-      return { ...refusal('nothing-stored', summarize(refused)), refused }
-    }
-    const tooMany = this.#throttle.readings(device, readings.length)
-    if (tooMany) return { kind: 'throttled', ...tooMany }
-    const kept: KeptMessage = {
-      receivedAt,
-      door: message.door,
-      mediaType: message.mediaType,
-      tail: message.tail,
-      body: message.body,
-      id: this.#number(receivedAt),
-      deviceId: device.id,
-      sender: device.address,
-      outcome: refused.length === 0 ? 'stored' : 'partly',
-      stored: readings.length,
-      reason: inShort(refused),
-    }
-    await this.#commit.submit({ message: kept, readings })
-    this.#registry.arrived(device, receivedAt)
-    this.#listener.readings(readings)
-    this.#listener.arrived(kept)
+  /** decode → map → convert → judge; fields nobody has described become suggested signals on the way. */
+  async read(
+    sender: Sender,
+    message: Message & { readonly receivedAt: number },
+  ): Promise<ReadMessage | Refused> {
+    const look = () => ownedRecords(this.#parts.registry, sender, message, message.receivedAt)
+    let owned = look()
+    if ('problem' in owned) return { kind: 'refused', ...owned, refused: [] }
+    if (await this.#suggest(owned)) owned = look()
+    if ('problem' in owned) return { kind: 'refused', ...owned, refused: [] }
+    const { readings, refused } = interpret(owned.records, owned.signalsOf, message.receivedAt)
+    if (readings.length === 0 && refused.length > 0)
+      return { kind: 'refused', problem: 'nothing-stored', detail: summarize(refused), refused }
+    return { kind: 'read', readings, refused, owners: distinctOwners(owned) }
+  }
+
+  async #receive(sender: Sender, message: ReceivedMessage): Promise<Outcome> {
+    const { registry, commit, listener, throttle } = this.#parts
+    const read = await this.read(sender, message)
+    if (read.kind === 'refused') return this.#turnAway(sender, message, read)
+    const { readings, refused, owners } = read
+    const tooMany = throttle.readings(sender.key, readings.length)
+    if (tooMany) return this.#turnAway(sender, message, throttledBy(tooMany))
+    const [only = sender.key, another] = owners
+    const kept = this.#kept(
+      sender.key,
+      another ? sender.key : only,
+      message,
+      refused.length === 0 ? 'stored' : 'partly',
+      readings.length,
+      inShort(refused),
+    )
+    await commit.submit({ message: kept, readings })
+    for (const owner of owners) registry.arrived(owner, message.receivedAt)
+    listener.readings(readings)
+    listener.arrived(kept)
     return { kind: 'stored', stored: readings.length, refused }
   }
 
-  async #interpret(
+  #turnAway<O extends Exclude<Outcome, Stored | { kind: 'unclaimed' }>>(
+    { key, target }: Sender,
+    message: ReceivedMessage,
+    outcome: O,
+  ): O {
+    this.#parts.recorder.record({
+      ...message,
+      deviceId: (target ?? key).id,
+      sender: key.address,
+      outcome: outcome.kind,
+      reason: outcome.kind === 'refused' ? reasonOf(outcome) : outcome.reason,
+    })
+    return outcome
+  }
+
+  #kept(
+    key: RegisteredDevice,
     device: RegisteredDevice,
-    records: readonly FieldRecord[],
-    receivedAt: number,
-  ): Promise<Interpretation> {
-    const unknown = unknownFields(records, device.signals)
-    if (unknown.length === 0) return interpret(records, device.signals, receivedAt)
-    const known = await this.#registry.suggest(device, unknown)
-    if (known.signals.size !== device.signals.size) this.#listener.devicesChanged()
-    return interpret(records, known.signals, receivedAt)
+    { receivedAt, door, mediaType, tail, topic, body }: ReceivedMessage,
+    outcome: KeptMessage['outcome'],
+    stored: number,
+    reason: string,
+  ): KeptMessage {
+    const id = this.#parts.number(receivedAt)
+    const sent = { receivedAt, door, mediaType, tail, topic, body, sender: key.address }
+    return { ...sent, id, deviceId: device.id, outcome, stored, reason }
+  }
+
+  /** Suggests signals for what is not known yet. @returns whether there are more signals now */
+  async #suggest({ records, owners }: OwnedRecords): Promise<boolean> {
+    const { registry, listener } = this.#parts
+    let more = false
+    for (const owner of new Set(owners)) {
+      if (!owner) continue
+      const own = owners.every((other) => other === owner)
+        ? records
+        : records.filter((_, index) => owners[index] === owner)
+      const unknown = unknownFields(own, owner.signals)
+      if (unknown.length === 0) continue
+      const known = await registry.suggest(owner, unknown)
+      more ||= known.signals.size !== owner.signals.size
+    }
+    if (more) listener.devicesChanged()
+    return more
   }
 }
 
-const refusal = (problem: ProblemKind, detail: string) =>
-  ({ kind: 'refused', problem, detail, refused: [] }) as const
+const throttledBy = (throttled: Throttled) => ({ kind: 'throttled', ...throttled }) as const
+
+/** Why a message was refused, as it stands in lists. */
+export const reasonOf = ({ refused, detail }: Pick<Refused, 'refused' | 'detail'>): string =>
+  refused.length > 0 ? inShort(refused) : detail
 
 /** The first refusal, as it stands in lists. */
-const inShort = ([first]: readonly Refusal[]): string =>
+export const inShort = ([first]: readonly Refusal[]): string =>
   first ? `${fieldLabel(first.field)}: ${first.reason}` : ''
 
 function summarize(refused: readonly Refusal[]): string {

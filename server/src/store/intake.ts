@@ -17,10 +17,10 @@ const insertReadings = `insert into reading (signal_id, at, received_at, value, 
   on conflict (signal_id, at) do nothing`
 
 const insertMessages = (first: number) => `insert into message
-    (id, received_at, door, device_id, sender, media_type, tail, body, outcome, stored, reason)
+    (id, received_at, door, device_id, sender, media_type, tail, topic, body, outcome, stored, reason)
   select * from unnest($${first}::bigint[], $${first + 1}::timestamptz[], $${first + 2}::text[], $${first + 3}::int[],
-    $${first + 4}::text[], $${first + 5}::text[], $${first + 6}::text[], $${first + 7}::bytea[], $${first + 8}::text[],
-    $${first + 9}::int[], $${first + 10}::text[])`
+    $${first + 4}::text[], $${first + 5}::text[], $${first + 6}::text[], $${first + 7}::text[], $${first + 8}::bytea[],
+    $${first + 9}::text[], $${first + 10}::int[], $${first + 11}::text[])`
 
 const both = { name: 'write-intake', text: `with kept as (${insertMessages(6)}) ${insertReadings}` }
 const messagesOnly = { name: 'write-messages', text: insertMessages(1) }
@@ -51,6 +51,7 @@ export class Intake {
       textArray(messages, (m) => m.sender),
       textArray(messages, (m) => m.mediaType),
       textArray(messages, (m) => m.tail),
+      textArray(messages, (m) => m.topic),
       byteaArray(messages, (m) => m.body),
       textArray(messages, (m) => m.outcome),
       int4Array(messages, (m) => m.stored),

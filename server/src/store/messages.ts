@@ -1,5 +1,6 @@
-import type { Arrival, ArrivalOutcome, DoorName } from '@jaunty-sparrow/contract'
+import type { Arrival, ArrivalOutcome, DoorName, Unclaimed } from '@jaunty-sparrow/contract'
 import type pg from 'pg'
+import type { KeptMessage } from '../arrivals/keptMessage.ts'
 
 export interface ArrivalFilter {
   readonly before?: number
@@ -8,7 +9,10 @@ export interface ArrivalFilter {
   readonly text?: string
 }
 
-const summary = `id::float8, extract(epoch from received_at)::float8 * 1000 as received_at, door, device_id, sender, media_type, tail,
+/** A board that makes up topics must not fill the page. */
+const mostUnclaimed = 200
+
+const summary = `id::float8, extract(epoch from received_at)::float8 * 1000 as received_at, door, device_id, sender, media_type, tail, topic,
   length(body) as size, outcome, stored, reason`
 
 interface Row {
@@ -19,6 +23,7 @@ interface Row {
   readonly sender: string
   readonly media_type: string
   readonly tail: string
+  readonly topic: string
   readonly size: number
   readonly outcome: ArrivalOutcome
   readonly stored: number
@@ -74,6 +79,64 @@ export class MessageStore {
     if (!row) return undefined
     const { body, ...rest } = row
     return { arrival: arrival(rest), body }
+  }
+
+  /**
+   * Kept messages of a device, byte for byte, the oldest first.
+   * @param device 0 for senders that were not recognized
+   * @param range ids after one and up to another
+   */
+  async page(
+    device: number,
+    { after, upTo, outcome }: { after: number; upTo?: number; outcome?: ArrivalOutcome },
+    limit: number,
+  ): Promise<KeptMessage[]> {
+    const { rows } = await this.#pool.query<Row & { body: Buffer }>(
+      `select ${summary}, body from message
+       where device_id = $1 and id > $2 and ($3::bigint is null or id <= $3) and ($4::text is null or outcome = $4)
+       order by message.id limit $5`,
+      [device, after, upTo ?? null, outcome ?? null, limit],
+    )
+    return rows.map(({ body, ...row }) => {
+      const { size: _, ...rest } = arrival(row)
+      return { ...rest, body }
+    })
+  }
+
+  /** What nobody has claimed, by sender and topic, the newest first. */
+  async unclaimed(): Promise<Unclaimed[]> {
+    const { rows } = await this.#pool.query<Omit<Unclaimed, 'keyId'> & { key_id: number }>(
+      `select key_id, talking.sender, talking.topic, messages, first_at as "firstAt", last_at as "lastAt",
+         newest::float8 as "newestId", encode(substring(body for 200), 'escape') as sample
+       from (
+         select device_id as key_id, sender, topic, count(*)::int as messages, max(id) as newest,
+           round(extract(epoch from min(received_at)) * 1000)::float8 as first_at,
+           round(extract(epoch from max(received_at)) * 1000)::float8 as last_at
+         from message where outcome = 'unclaimed' group by 1, 2, 3 order by newest desc limit ${mostUnclaimed}
+       ) talking join message on device_id = key_id and id = newest
+       order by newest desc`,
+    )
+    return rows.map(({ key_id, ...rest }) => ({ ...rest, keyId: key_id === 0 ? null : key_id }))
+  }
+
+  /** Gives messages that nobody had claimed to whom they are said to be of now, with what came of them. */
+  async reassign(keptUnder: number, messages: readonly KeptMessage[]): Promise<void> {
+    await this.#pool.query(
+      `update message set device_id = given.device_id, tail = given.tail, outcome = given.outcome,
+         stored = given.stored, reason = given.reason
+       from unnest($2::bigint[], $3::int[], $4::text[], $5::text[], $6::int[], $7::text[])
+         as given (id, device_id, tail, outcome, stored, reason)
+       where message.device_id = $1 and message.id = given.id and message.outcome = 'unclaimed'`,
+      [
+        keptUnder,
+        messages.map(({ id }) => id),
+        messages.map(({ deviceId }) => deviceId ?? 0),
+        messages.map(({ tail }) => tail),
+        messages.map(({ outcome }) => outcome),
+        messages.map(({ stored }) => stored),
+        messages.map(({ reason }) => reason),
+      ],
+    )
   }
 
   async deleteOf(device: number): Promise<void> {

@@ -97,6 +97,8 @@ export const device = pgTable('device', {
   messagesPerMinute: integer('messages_per_minute'),
   readingsPerMinute: integer('readings_per_minute'),
   messageBytes: integer('message_bytes'),
+  /** Topic filters outside its own branch that its key may publish to. */
+  reach: text('reach').array().notNull().default([]),
   createdAt: createdAt(),
 })
 
@@ -112,6 +114,53 @@ export const signal = pgTable(
       .references(() => signalDefinition.id, { onDelete: 'cascade' }),
   },
   (table) => [unique('signal_device_definition').on(table.deviceId, table.definitionId)],
+)
+
+/** Whose messages are that a key sends for others; see `Claim` in core for what each column means. */
+export const claim = pgTable('claim', {
+  id: id(),
+  keyId: integer('key_id')
+    .notNull()
+    .references(() => device.id, { onDelete: 'cascade' }),
+  by: text('by', { enum: ['topic', 'field'] }).notNull(),
+  /** The topic pattern, or the pointer of the field. */
+  place: text('place').notNull(),
+  value: text('value'),
+  part: text('part').notNull().default(''),
+  deviceId: integer('device_id').references(() => device.id, { onDelete: 'cascade' }),
+  createdAt: createdAt(),
+})
+
+/** Kept messages of a device that were run through again, so that it can be undone. */
+export const replay = pgTable('replay', {
+  id: id(),
+  deviceId: integer('device_id')
+    .notNull()
+    .references(() => device.id, { onDelete: 'cascade' }),
+  messages: integer('messages').notNull(),
+  added: integer('added').notNull(),
+  changed: integer('changed').notNull(),
+  removed: integer('removed').notNull(),
+  undoneAt: instant('undone_at'),
+  createdAt: createdAt(),
+})
+
+/** A reading as it was before a replay, and as it was after; null where there was none. */
+export const replayChange = pgTable(
+  'replay_change',
+  {
+    replayId: integer('replay_id')
+      .notNull()
+      .references(() => replay.id, { onDelete: 'cascade' }),
+    signalId: integer('signal_id').notNull(),
+    at: instant('at').notNull(),
+    receivedAt: instant('received_at').notNull(),
+    valueBefore: doublePrecision('value_before'),
+    qualityBefore: smallint('quality_before'),
+    valueAfter: doublePrecision('value_after'),
+    qualityAfter: smallint('quality_after'),
+  },
+  (table) => [primaryKey({ columns: [table.replayId, table.signalId, table.at] })],
 )
 
 /**
@@ -146,12 +195,18 @@ export const message = pgTable(
     sender: text('sender').notNull(),
     mediaType: text('media_type').notNull(),
     tail: text('tail').notNull(),
+    /** The topic, when it was not below the sender's own address; else empty. */
+    topic: text('topic').notNull().default(''),
     body: bytea('body').notNull(),
-    outcome: text('outcome', { enum: ['stored', 'partly', 'refused', 'throttled'] }).notNull(),
+    outcome: text('outcome', { enum: ['stored', 'partly', 'refused', 'throttled', 'unclaimed'] }).notNull(),
     stored: integer('stored').notNull(),
     /** Why, in words, when anything was refused; else empty. */
     reason: text('reason').notNull(),
   },
-  // The one index: it serves a device's own list as well as, device by device, the list of all.
-  (table) => [primaryKey({ columns: [table.deviceId, table.id, table.receivedAt] })],
+  (table) => [
+    // It serves a device's own list as well as, device by device, the list of all.
+    primaryKey({ columns: [table.deviceId, table.id, table.receivedAt] }),
+    // What nobody has claimed is rare, and has to be found among everything.
+    index('message_unclaimed').on(table.deviceId, table.id).where(sql`outcome = 'unclaimed'`),
+  ],
 )

@@ -92,6 +92,7 @@ describe('MessageStore', () => {
     sender: 'bench',
     mediaType: 'application/json',
     tail: '',
+    topic: '',
     body: Buffer.from('{"temp": 21.5}'),
     outcome: 'stored',
     stored: 1,

@@ -75,6 +75,7 @@ export function ArrivalsPage() {
           <option value="stored">stored</option>
           <option value="partly">partly stored</option>
           <option value="refused">refused</option>
+          <option value="unclaimed">unclaimed</option>
           <option value="throttled">throttled</option>
         </ChoiceField>
         <ChoiceField label="Door" value={door} onChange={choose(setDoor)}>

@@ -7,6 +7,11 @@ const shapes: Record<
   stored: { path: 'M2 6.2 5 9l5-6.5', look: 'text-ink-soft', word: 'stored' },
   partly: { path: 'M6 1.5 10.5 6 6 10.5V1.5Z', look: 'text-late', word: 'partly' },
   throttled: { path: 'M3.5 2v8M8.5 2v8', look: 'text-late', word: 'throttled' },
+  unclaimed: {
+    path: 'M6 1.8a4.2 4.2 0 1 0 0 8.4 4.2 4.2 0 0 0 0-8.4Z',
+    look: 'text-late',
+    word: 'unclaimed',
+  },
   refused: { path: 'M2.5 2.5l7 7m0-7-7 7', look: 'text-trouble', word: 'refused' },
 }
 

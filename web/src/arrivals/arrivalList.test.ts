@@ -9,6 +9,7 @@ const arrival = (id: number, over: Partial<Arrival> = {}): Arrival => ({
   sender: 'bench',
   mediaType: 'application/json',
   tail: '',
+  topic: '',
   size: 10,
   outcome: 'stored',
   stored: 1,

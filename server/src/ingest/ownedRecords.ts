@@ -1,0 +1,73 @@
+import {
+  decode,
+  type FieldRecord,
+  isFailure,
+  type Message,
+  mediaTypes,
+  ownRecords,
+  type SignalsOf,
+} from '@jaunty-sparrow/core'
+import type { DeviceRegistry, RegisteredDevice } from './deviceRegistry.ts'
+
+/** The records of a message, with the device each is of. */
+export interface OwnedRecords {
+  readonly records: readonly FieldRecord[]
+  /** Whose a record is, by its index; undefined when the address it names belongs to nobody. */
+  readonly owners: readonly (RegisteredDevice | undefined)[]
+  readonly signalsOf: SignalsOf
+}
+
+/** Why no record could be read out of a message. */
+export interface Unreadable {
+  readonly problem: 'unknown-media-type' | 'not-json' | 'nothing-stored'
+  readonly detail: string
+}
+
+/** Whose a message is: the key it came with and, where its topic told, the device it is for. */
+export interface Sender {
+  readonly key: RegisteredDevice
+  readonly target: RegisteredDevice | undefined
+}
+
+/** Decodes a message, and finds whose each of its records is by what is known now. */
+export function ownedRecords(
+  registry: DeviceRegistry,
+  { key, target }: Sender,
+  message: Message,
+  receivedAt: number,
+): OwnedRecords | Unreadable {
+  const records = decode(message, receivedAt)
+  if (records === undefined) {
+    return {
+      problem: 'unknown-media-type',
+      detail: `The content type "${message.mediaType}" is not understood; send ${mediaTypes.join(' or ')}.`,
+    }
+  }
+  if (isFailure(records)) return { problem: 'not-json', detail: records.failure }
+  if (records.every(({ fields }) => fields.length === 0)) {
+    return {
+      problem: 'nothing-stored',
+      detail: 'The message holds no fields; send at least one, like {"temperature": 21.5}.',
+    }
+  }
+  // What was known of them when the message came may have changed since.
+  const present = (device: RegisteredDevice) => registry.get(device.address) ?? device
+  const claims = present(key).claims
+  if (target || !claims.some(({ by }) => by === 'field')) {
+    const owner = present(target ?? key)
+    return { records, owners: records.map(() => owner), signalsOf: () => owner.signals }
+  }
+  const owned = ownRecords(claims, records)
+  const owners = owned.map(({ device }) => (device === undefined ? present(key) : registry.get(device)))
+  return {
+    records: owned.map(({ record }) => record),
+    owners,
+    signalsOf: (record) =>
+      owners[record]?.signals ?? { problem: `no device has the address "${owned[record]?.device}" here` },
+  }
+}
+
+/** The devices that have a record in a message, each once. */
+export const distinctOwners = ({ owners }: OwnedRecords): RegisteredDevice[] => [
+  ...new Set(owners.flatMap((owner) => owner ?? [])),
+]
