@@ -115,7 +115,7 @@ export class MqttDoor {
   }
 
   #refuse(address: string, returnCode: number, reason: string): AuthenticateError {
-    this.#record(address, null, '', new Uint8Array(), reason)
+    this.#record(address, null, {}, new Uint8Array(), reason)
     return Object.assign(new Error(reason), { returnCode })
   }
 
@@ -129,7 +129,7 @@ export class MqttDoor {
     const body = typeof payload === 'string' ? Buffer.from(payload) : payload
     if (!device || !(isBelow(address, topic) || isWithin(device.reach, topic))) {
       const reason = `"${address}" may publish below sparrow/${address}/ only, not to ${topic.slice(0, 100)}; the connection was closed.`
-      this.#record(address, device?.id ?? null, topic, body, reason)
+      this.#record(address, device?.id ?? null, { topic }, body, reason)
       throw new Error(reason)
     }
     const own = isBelow(address, topic)
@@ -139,7 +139,7 @@ export class MqttDoor {
       this.#record(
         address,
         device.id,
-        topic,
+        { topic },
         new Uint8Array(),
         `The payload is larger than ${largestMessage / 1024} KiB.`,
       )
@@ -162,7 +162,13 @@ export class MqttDoor {
     }
   }
 
-  #record(sender: string, deviceId: number | null, tail: string, body: Uint8Array, reason: string): void {
+  #record(
+    sender: string,
+    deviceId: number | null,
+    { topic = '' }: { topic?: string },
+    body: Uint8Array,
+    reason: string,
+  ): void {
     const receivedAt = this.#parts.now()
     const mediaType = 'application/octet-stream'
     this.#parts.recorder.record({
@@ -171,8 +177,8 @@ export class MqttDoor {
       deviceId,
       sender,
       mediaType,
-      tail,
-      topic: '',
+      tail: '',
+      topic,
       body,
       outcome: 'refused',
       reason,

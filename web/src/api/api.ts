@@ -56,7 +56,7 @@ export interface TraceRequest {
 
 export const api = createApi({
   baseQuery,
-  tagTypes: ['Session', 'Sites', 'Devices', 'Traces', 'Arrivals'],
+  tagTypes: ['Session', 'Sites', 'Devices', 'Traces', 'Arrivals', 'Unclaimed', 'Claims'],
   endpoints: (build) => ({
     session: build.query<ResponseOf<typeof routes.getSession>, void>({
       query: () => request(routes.getSession),
@@ -177,6 +177,43 @@ export const api = createApi({
     }),
     tryMessage: build.mutation<ResponseOf<typeof routes.tryMessage>, BodyOf<typeof routes.tryMessage>>({
       query: (body) => request(routes.tryMessage, {}, body),
+    }),
+    unclaimed: build.query<ResponseOf<typeof routes.listUnclaimed>, void>({
+      query: () => request(routes.listUnclaimed),
+      providesTags: ['Unclaimed'],
+      keepUnusedDataFor: 0,
+      async onCacheEntryAdded(_, { cacheDataLoaded, cacheEntryRemoved, getCacheEntry, dispatch }) {
+        const release = live.wantArrivals()
+        const stop = live.onFrame((frame) => {
+          if (frame.kind !== 'arrivals') return
+          const known = getCacheEntry().data ?? []
+          const fresh = frame.arrivals.some(
+            ({ outcome, sender, topic }) =>
+              outcome === 'unclaimed' &&
+              !known.some((group) => group.sender === sender && group.topic === topic),
+          )
+          if (fresh) dispatch(api.util.invalidateTags(['Unclaimed']))
+        })
+        await cacheDataLoaded.catch(() => undefined)
+        await cacheEntryRemoved
+        stop()
+        release()
+      },
+    }),
+    claims: build.query<ResponseOf<typeof routes.listClaims>, void>({
+      query: () => request(routes.listClaims),
+      providesTags: ['Claims'],
+    }),
+    createClaim: build.mutation<
+      ResponseOf<typeof routes.createClaim>,
+      { readonly body: BodyOf<typeof routes.createClaim> }
+    >({
+      query: ({ body }) => request(routes.createClaim, {}, body),
+      invalidatesTags: ['Claims', 'Unclaimed', 'Arrivals', 'Devices', 'Traces'],
+    }),
+    deleteClaim: build.mutation<void, ParamsOf<typeof routes.deleteClaim>>({
+      query: (params) => request(routes.deleteClaim, params),
+      invalidatesTags: ['Claims'],
     }),
     capacity: build.query<ResponseOf<typeof routes.getCapacity>, void>({
       query: () => request(routes.getCapacity),

@@ -22,6 +22,10 @@ export const {
   useArrivalsQuery,
   useArrivalQuery,
   useTryMessageMutation,
+  useUnclaimedQuery,
+  useClaimsQuery,
+  useCreateClaimMutation,
+  useDeleteClaimMutation,
   useCapacityQuery,
   useMeasureCapacityMutation,
 } = api

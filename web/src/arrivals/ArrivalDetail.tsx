@@ -3,6 +3,7 @@ import { X } from 'lucide-react'
 import { useState } from 'react'
 import { useArrivalQuery, useDevicesQuery } from '../api/hooks.ts'
 import { problemText } from '../api/problemText.ts'
+import { GatewaySheet } from '../claims/GatewaySheet.tsx'
 import { Button } from '../design/Button.tsx'
 import { Notice } from '../design/Notice.tsx'
 import { Skeleton } from '../design/Skeleton.tsx'
@@ -18,8 +19,11 @@ const exact = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle:
 export function ArrivalDetail({ arrival, onClose }: { arrival: Arrival; onClose: () => void }) {
   const { data: devices } = useDevicesQuery()
   const isOwner = useIsOwner()
+  const [allowing, setAllowing] = useState(false)
   const [raising, setRaising] = useState(false)
   const device = devices?.find(({ id }) => id === arrival.deviceId)
+  // What it published to although it may not, so that it can be allowed from here.
+  const wanted = arrival.outcome === 'refused' && arrival.topic !== '' ? arrival.topic : undefined
   const { data, error } = useArrivalQuery({ id: arrival.id, deviceId: arrival.deviceId })
   return (
     <section
@@ -31,7 +35,8 @@ export function ArrivalDetail({ arrival, onClose }: { arrival: Arrival; onClose:
           <h2 className="text-lg">{arrival.sender || 'Nobody said who'}</h2>
           <p className="text-sm text-ink-soft">
             {exact.format(arrival.receivedAt)} · {arrival.door.toUpperCase()} · {arrival.mediaType}
-            {arrival.tail && ` · to ${arrival.tail}`}
+            {(arrival.topic || arrival.tail) && ` · to ${arrival.topic || arrival.tail}`}
+            {device && device.address !== arrival.sender && ` · for ${device.name}`}
           </p>
         </div>
         <span className="text-sm">
@@ -56,7 +61,15 @@ export function ArrivalDetail({ arrival, onClose }: { arrival: Arrival; onClose:
               Raise the limit
             </Button>
           )}
+          {wanted && device && isOwner && (
+            <Button className="mt-2" onClick={() => setAllowing(true)}>
+              Let it publish there
+            </Button>
+          )}
         </Notice>
+      )}
+      {allowing && device && wanted && (
+        <GatewaySheet device={device} wanted={wanted} onClose={() => setAllowing(false)} />
       )}
       {raising && device && <LimitsSheet device={device} onClose={() => setRaising(false)} />}
       {error && <Notice tone="trouble" title={problemText(error)} />}

@@ -1,9 +1,10 @@
-import type { Arrival, ArrivalOutcome, DoorName } from '@jaunty-sparrow/contract'
+import type { Arrival, ArrivalOutcome, Device, DoorName } from '@jaunty-sparrow/contract'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { Pause, Play } from 'lucide-react'
 import { useDeferredValue, useRef, useState } from 'react'
 import { useArrivalsQuery, useDevicesQuery } from '../api/hooks.ts'
 import { problemText } from '../api/problemText.ts'
+import { UnclaimedPanel } from '../claims/UnclaimedPanel.tsx'
 import { Button } from '../design/Button.tsx'
 import { ChoiceField, TextField } from '../design/Field.tsx'
 import { Notice } from '../design/Notice.tsx'
@@ -61,6 +62,7 @@ export function ArrivalsPage() {
           </Button>
         </div>
       </header>
+      <UnclaimedPanel openedAt={openedAt} />
       <div className="grid grid-cols-2 gap-3 lg:grid-cols-4">
         <ChoiceField label="Device" value={deviceId} onChange={choose(setDeviceId)}>
           <option value="">all, and strangers</option>
@@ -108,7 +110,13 @@ export function ArrivalsPage() {
           </p>
         )}
         {shown.length > 0 && (
-          <ArrivalRows arrivals={shown} openedAt={openedAt} chosen={chosen} onChoose={setChosen} />
+          <ArrivalRows
+            arrivals={shown}
+            devices={devices}
+            openedAt={openedAt}
+            chosen={chosen}
+            onChoose={setChosen}
+          />
         )}
         {chosen && <ArrivalDetail key={chosen.id} arrival={chosen} onClose={() => setChosen(undefined)} />}
       </div>
@@ -119,6 +127,7 @@ export function ArrivalsPage() {
 
 interface ArrivalRowsProps {
   readonly arrivals: readonly Arrival[]
+  readonly devices: readonly Device[]
   readonly openedAt: number
   readonly chosen: Arrival | undefined
   readonly onChoose: (arrival: Arrival) => void
@@ -128,7 +137,7 @@ const rowHeight = 44
 const clock = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit', second: '2-digit' })
 
 /** Only the rows in sight are on the page, so a thousand cost no more than twenty. */
-function ArrivalRows({ arrivals, openedAt, chosen, onChoose }: ArrivalRowsProps) {
+function ArrivalRows({ arrivals, devices, openedAt, chosen, onChoose }: ArrivalRowsProps) {
   const box = useRef<HTMLDivElement>(null)
   const rows = useVirtualizer({
     count: arrivals.length,
@@ -160,14 +169,14 @@ function ArrivalRows({ arrivals, openedAt, chosen, onChoose }: ArrivalRowsProps)
               >
                 <span className="text-ink-soft">{clock.format(arrival.receivedAt)}</span>
                 <span className="flex min-w-0 items-center gap-1.5 font-semibold">
-                  <span className="truncate">{arrival.sender || 'nobody'}</span>
+                  <span className="truncate">{nameOf(arrival, devices)}</span>
                   {arrival.receivedAt >= openedAt && arrival.deviceId === null && (
                     <span className="rounded-sm bg-late-wash px-1 text-xs text-late">new</span>
                   )}
                 </span>
                 <Outcome {...arrival} />
                 <span className="truncate text-ink-soft max-sm:hidden">
-                  {arrival.reason || `${arrival.door.toUpperCase()}, ${arrival.size} bytes`}
+                  {arrival.reason || arrival.topic || `${arrival.door.toUpperCase()}, ${arrival.size} bytes`}
                 </span>
               </button>
             </li>
@@ -177,3 +186,7 @@ function ArrivalRows({ arrivals, openedAt, chosen, onChoose }: ArrivalRowsProps)
     </div>
   )
 }
+
+/** Whose it is, as firmware calls it: a gateway's message is its sensor's. */
+const nameOf = ({ sender, deviceId, topic }: Arrival, devices: readonly Device[]): string =>
+  (topic !== '' && devices.find(({ id }) => id === deviceId)?.address) || sender || 'nobody'

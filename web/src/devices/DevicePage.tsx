@@ -3,6 +3,7 @@ import { useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { useDevicesQuery, useSitesQuery, useTracesQuery } from '../api/hooks.ts'
 import { problemText } from '../api/problemText.ts'
+import { GatewaySheet } from '../claims/GatewaySheet.tsx'
 import { Button, buttonLook } from '../design/Button.tsx'
 import { Notice } from '../design/Notice.tsx'
 import { Skeleton } from '../design/Skeleton.tsx'
@@ -45,7 +46,7 @@ export function DevicePage() {
   )
 }
 
-type OpenSheet = 'rename' | 'limits' | 'secret' | 'delete' | undefined
+type OpenSheet = 'rename' | 'gateway' | 'limits' | 'secret' | 'delete' | undefined
 
 function DeviceView({ device }: { device: Device }) {
   const secret = useAppSelector(({ freshSecrets }) => freshSecrets[device.address])
@@ -74,6 +75,9 @@ function DeviceView({ device }: { device: Device }) {
               <Button weight="quiet" onClick={() => setSheet('rename')}>
                 Rename
               </Button>
+              <Button weight="quiet" onClick={() => setSheet('gateway')}>
+                Gateway
+              </Button>
               <Button weight="quiet" onClick={() => setSheet('limits')}>
                 Limits
               </Button>
@@ -91,6 +95,7 @@ function DeviceView({ device }: { device: Device }) {
       <SuggestedSignals device={device} canChange={canChange} />
       <Signals device={device} timeZone={site?.timeZone ?? 'UTC'} canChange={canChange} />
       {sheet === 'rename' && <RenameSheet device={device} onClose={close} />}
+      {sheet === 'gateway' && <GatewaySheet device={device} onClose={close} />}
       {sheet === 'limits' && <LimitsSheet device={device} onClose={close} />}
       {sheet === 'secret' && <NewSecretSheet device={device} onClose={close} />}
       {sheet === 'delete' && <DeleteSheet device={device} onClose={close} />}

@@ -1,4 +1,4 @@
-import { addressFromName, addressPattern, longestAddress } from '@jaunty-sparrow/core'
+import { addressPattern, longestAddress, signalName } from '@jaunty-sparrow/core'
 import { useState } from 'react'
 import { Link, useNavigate, useSearchParams } from 'react-router'
 import { useCreateDeviceMutation, useDevicesQuery, useSitesQuery } from '../api/hooks.ts'
@@ -8,6 +8,7 @@ import { ChoiceField, TextField } from '../design/Field.tsx'
 import { Notice } from '../design/Notice.tsx'
 import { SiteSheet } from '../sites/SiteSheet.tsx'
 import { useAppDispatch } from '../store.ts'
+import { freeAddress } from './freeAddress.ts'
 import { secretTold } from './freshSecretSlice.ts'
 
 const newSite = 'new'
@@ -17,8 +18,10 @@ export function NewDevice() {
   const [search] = useSearchParams()
   const { data: sites } = useSitesQuery()
   const { data: devices = [] } = useDevicesQuery()
-  const [name, setName] = useState('')
-  const [ownAddress, setOwnAddress] = useState<string>()
+  // An address that knocks already: its messages are waiting.
+  const knocking = search.get('address') ?? undefined
+  const [name, setName] = useState(knocking ? signalName(`/${knocking}`) : '')
+  const [ownAddress, setOwnAddress] = useState(knocking)
   const [chosenSite, setChosenSite] = useState(search.get('site') ?? undefined)
   const [addingSite, setAddingSite] = useState(false)
   const [create, { error, isLoading }] = useCreateDeviceMutation()
@@ -32,7 +35,12 @@ export function NewDevice() {
 
   const submit = async () => {
     if (!site || problem) return
-    const { device, secret } = await create({ name, address, siteId: site.id }).unwrap()
+    const { device, secret } = await create({
+      name,
+      address,
+      siteId: site.id,
+      ...(address === knocking && { takeUnclaimed: true }),
+    }).unwrap()
     dispatch(secretTold({ address: device.address, secret }))
     await navigate(`/devices/${device.address}`)
   }
@@ -72,6 +80,14 @@ export function NewDevice() {
           autoCapitalize="none"
           className="font-mono"
         />
+        {address === knocking && (
+          <Notice
+            tone="info"
+            title={`What was sent under ${address} and kept will count as this device’s own.`}
+          >
+            It gets a new secret; the one it tried so far is not known here.
+          </Notice>
+        )}
         <ChoiceField
           label="Site"
           value={site ? String(site.id) : ''}
@@ -103,15 +119,6 @@ export function NewDevice() {
       )}
     </div>
   )
-}
-
-/** An address made from the name, with a number behind it when another device has it already. */
-function freeAddress(name: string, taken: ReadonlySet<string>): string {
-  const base = addressFromName(name) || (name === '' ? '' : 'device')
-  let address = base
-  for (let number = 2; taken.has(address); number++)
-    address = `${base.slice(0, longestAddress - 4)}-${number}`
-  return address
 }
 
 function addressProblem(address: string, taken: ReadonlySet<string>): string | undefined {
