@@ -3,6 +3,7 @@ import * as capacity from './capacity.ts'
 import * as claim from './claim.ts'
 import * as device from './device.ts'
 import * as people from './people.ts'
+import * as replay from './replay.ts'
 import type { Route } from './route.ts'
 import * as signal from './signal.ts'
 import * as site from './site.ts'
@@ -36,6 +37,10 @@ export const routes = {
   listClaims: claim.listClaims,
   createClaim: claim.createClaim,
   deleteClaim: claim.deleteClaim,
+  previewReplay: replay.previewReplay,
+  listReplays: replay.listReplays,
+  createReplay: replay.createReplay,
+  undoReplay: replay.undoReplay,
   getCapacity: capacity.getCapacity,
   measureCapacity: capacity.measureCapacity,
 } as const satisfies Record<string, Route>

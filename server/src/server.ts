@@ -4,6 +4,7 @@ import { type Logger, pino } from 'pino'
 import { createApplication } from './api/application.ts'
 import { MessageNumbers } from './arrivals/keptMessage.ts'
 import { RefusalRecorder } from './arrivals/recorder.ts'
+import { Replaying } from './arrivals/replaying.ts'
 import { TakingUp } from './arrivals/takingUp.ts'
 import { type Config, ConfigError } from './config.ts'
 import { httpDoor, isForDoor } from './doors/httpDoor.ts'
@@ -20,6 +21,7 @@ import { Intake } from './store/intake.ts'
 import { MessageStore } from './store/messages.ts'
 import { byDay, byMonth, Partitions } from './store/partitions.ts'
 import { ReadingStore } from './store/readings.ts'
+import { ReplayStore } from './store/replays.ts'
 
 export interface RunningServer {
   /** Where it listens, such as `http://127.0.0.1:7600`. */
@@ -50,10 +52,12 @@ export async function startServer(config: Config, { webRoot, now }: Surroundings
   const store = new ReadingStore(database.$client)
   const readingPartitions = new Partitions(database.$client, 'reading', byMonth)
   const messagePartitions = new Partitions(database.$client, 'message', byDay)
+  const replays = new ReplayStore(database.$client, readingPartitions)
   const tidyPartitions = async () => {
     await readingPartitions.prepare(now())
     await messagePartitions.prepare(now())
     await messagePartitions.dropBefore(now() - config.messageDays * day)
+    await replays.dropBefore(now() - config.messageDays * day)
   }
   await tidyPartitions()
   const tidying = setInterval(() => {
@@ -84,6 +88,8 @@ export async function startServer(config: Config, { webRoot, now }: Surroundings
   const mqttPort = await listenForMqtt(mqtt, config, log)
   const application = createApplication({
     messages,
+    replays,
+    replaying: new Replaying({ registry, messages, readings: store, replays }),
     takingUp: new TakingUp({ registry, straightWay, intake, messages, listener: hub }),
     mqttPort,
     database,

@@ -13,11 +13,12 @@ import { bindCapacity } from './capacity.ts'
 import { bindClaims } from './claims.ts'
 import { bindDevices, type DeviceParts } from './devices.ts'
 import { bindPeople } from './people.ts'
+import { bindReplays, type ReplayParts } from './replays.ts'
 import { bindSignals } from './signals.ts'
 import { bindSites } from './sites.ts'
 import { serveWeb } from './web.ts'
 
-export interface ApplicationParts extends Omit<DeviceParts, 'binder'> {
+export interface ApplicationParts extends Omit<DeviceParts & ReplayParts, 'binder'> {
   readonly sessions: SessionKeeper
   readonly log: Logger
   readonly now: () => number
@@ -69,6 +70,7 @@ export function createApplication(parts: ApplicationParts): Express {
   bindSignals({ ...parts, binder })
   bindArrivals({ ...parts, binder })
   bindClaims({ ...parts, binder })
+  bindReplays({ ...parts, binder })
   bindCapacity({ ...parts, binder })
   app.use('/api', (request) => {
     throw new ProblemError(

@@ -139,7 +139,7 @@ export class MqttDoor {
       this.#record(
         address,
         device.id,
-        { topic },
+        {},
         new Uint8Array(),
         `The payload is larger than ${largestMessage / 1024} KiB.`,
       )

@@ -103,6 +103,15 @@ export class MessageStore {
     })
   }
 
+  /** The id of the newest kept message of a device; 0 when there is none. */
+  async newest(device: number): Promise<number> {
+    const { rows } = await this.#pool.query<{ newest: number | null }>(
+      'select max(id)::float8 as newest from message where device_id = $1',
+      [device],
+    )
+    return rows[0]?.newest ?? 0
+  }
+
   /** What nobody has claimed, by sender and topic, the newest first. */
   async unclaimed(): Promise<Unclaimed[]> {
     const { rows } = await this.#pool.query<Omit<Unclaimed, 'keyId'> & { key_id: number }>(

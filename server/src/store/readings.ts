@@ -32,6 +32,23 @@ export class ReadingStore {
     }))
   }
 
+  /** What signals have stored at certain instants (epoch ms). */
+  async at(signals: readonly number[], instants: readonly number[]): Promise<Reading[]> {
+    const { rows } = await this.#pool.query<[number, number, number, number, Quality]>({
+      text: `select signal_id, extract(epoch from at)::float8 * 1000, extract(epoch from received_at)::float8 * 1000, value, quality
+        from reading where signal_id = any($1::int[]) and at = any($2::timestamptz[])`,
+      values: [signals, instants.map((at) => new Date(at))],
+      rowMode: 'array',
+    } as pg.QueryArrayConfig)
+    return rows.map(([signal, at, receivedAt, value, quality]) => ({
+      signal,
+      at: Math.round(at),
+      receivedAt: Math.round(receivedAt),
+      value,
+      quality,
+    }))
+  }
+
   /** The readings of signals from one instant up to but not at another (epoch ms), oldest first, by signal. */
   async between(signals: readonly number[], from: number, to: number): Promise<Map<number, TracePoint[]>> {
     const { rows } = await this.#pool.query<[number, number, number]>({
