@@ -40,7 +40,7 @@ export function replayChanges(
     const before = there.get(key)
     if (
       before &&
-      (before.receivedAt !== receivedAt || (before.value === value && before.quality === quality))
+      (before.receivedAt !== reading.receivedAt || (before.value === value && before.quality === quality))
     )
       continue
     changes.push({

@@ -56,7 +56,7 @@ export interface TraceRequest {
 
 export const api = createApi({
   baseQuery,
-  tagTypes: ['Session', 'Sites', 'Devices', 'Traces', 'Arrivals', 'Unclaimed', 'Claims'],
+  tagTypes: ['Session', 'Sites', 'Devices', 'Traces', 'Arrivals', 'Unclaimed', 'Claims', 'Replays'],
   endpoints: (build) => ({
     session: build.query<ResponseOf<typeof routes.getSession>, void>({
       query: () => request(routes.getSession),
@@ -214,6 +214,28 @@ export const api = createApi({
     deleteClaim: build.mutation<void, ParamsOf<typeof routes.deleteClaim>>({
       query: (params) => request(routes.deleteClaim, params),
       invalidatesTags: ['Claims'],
+    }),
+    previewReplay: build.query<
+      ResponseOf<typeof routes.previewReplay>,
+      ParamsOf<typeof routes.previewReplay>
+    >({
+      query: (params) => request(routes.previewReplay, params),
+      keepUnusedDataFor: 0,
+    }),
+    replays: build.query<ResponseOf<typeof routes.listReplays>, ParamsOf<typeof routes.listReplays>>({
+      query: (params) => request(routes.listReplays, params),
+      providesTags: ['Replays'],
+    }),
+    createReplay: build.mutation<
+      ResponseOf<typeof routes.createReplay>,
+      Changing<typeof routes.createReplay>
+    >({
+      query: ({ body, ...params }) => request(routes.createReplay, params, body),
+      invalidatesTags: ['Replays', 'Devices', 'Traces'],
+    }),
+    undoReplay: build.mutation<void, ParamsOf<typeof routes.undoReplay>>({
+      query: (params) => request(routes.undoReplay, params),
+      invalidatesTags: ['Replays', 'Devices', 'Traces'],
     }),
     capacity: build.query<ResponseOf<typeof routes.getCapacity>, void>({
       query: () => request(routes.getCapacity),

@@ -26,6 +26,10 @@ export const {
   useClaimsQuery,
   useCreateClaimMutation,
   useDeleteClaimMutation,
+  usePreviewReplayQuery,
+  useReplaysQuery,
+  useCreateReplayMutation,
+  useUndoReplayMutation,
   useCapacityQuery,
   useMeasureCapacityMutation,
 } = api

@@ -12,6 +12,7 @@ import { useIsOwner } from '../people/useIsOwner.ts'
 import { ExplainedFields } from './ExplainedFields.tsx'
 import { MessageBody } from './MessageBody.tsx'
 import { Outcome } from './Outcome.tsx'
+import { ReplaySheet } from './ReplaySheet.tsx'
 
 const exact = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'medium' })
 
@@ -20,6 +21,7 @@ export function ArrivalDetail({ arrival, onClose }: { arrival: Arrival; onClose:
   const { data: devices } = useDevicesQuery()
   const isOwner = useIsOwner()
   const [allowing, setAllowing] = useState(false)
+  const [replaying, setReplaying] = useState(false)
   const [raising, setRaising] = useState(false)
   const device = devices?.find(({ id }) => id === arrival.deviceId)
   // What it published to although it may not, so that it can be allowed from here.
@@ -71,15 +73,29 @@ export function ArrivalDetail({ arrival, onClose }: { arrival: Arrival; onClose:
       {allowing && device && wanted && (
         <GatewaySheet device={device} wanted={wanted} onClose={() => setAllowing(false)} />
       )}
+      {replaying && device && <ReplaySheet device={device} onClose={() => setReplaying(false)} />}
       {raising && device && <LimitsSheet device={device} onClose={() => setRaising(false)} />}
       {error && <Notice tone="trouble" title={problemText(error)} />}
       {!data && !error && <Skeleton className="h-32" />}
       {data && (
         <>
-          <MessageBody base64={data.body} />
+          <MessageBody base64={data.body} fields={data.explanation?.fields ?? []} />
           {data.explanation && (
             <div className="grid gap-2">
               <h3 className="text-base">How it is understood now</h3>
+              {isOwner && device && (
+                <p className="text-sm text-ink-soft">
+                  What is stored already follows when you{' '}
+                  <button
+                    type="button"
+                    className="font-semibold text-chestnut underline"
+                    onClick={() => setReplaying(true)}
+                  >
+                    replay the kept messages
+                  </button>
+                  .
+                </p>
+              )}
               <ExplainedFields explanation={data.explanation} device={isOwner ? device : undefined} />
             </div>
           )}

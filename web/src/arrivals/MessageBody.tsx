@@ -1,9 +1,19 @@
+import type { ExplainedField } from '@jaunty-sparrow/contract'
 import { Tabs } from 'radix-ui'
+import { FieldTree } from './FieldTree.tsx'
 
 const shownBytes = 16 * 1024
 
-/** The bytes of a message, as text and as hexadecimal. */
-export function MessageBody({ base64 }: { base64: string }) {
+interface MessageBodyProps {
+  readonly base64: string
+  /** What was found in it; empty when it could not be read. */
+  readonly fields: readonly ExplainedField[]
+}
+
+const names = { text: 'Text', tree: 'Tree', hex: 'Hex' }
+
+/** The bytes of a message, as text, as the tree of its fields, and as hexadecimal. */
+export function MessageBody({ base64, fields }: MessageBodyProps) {
   const bytes = Uint8Array.from(atob(base64), (letter) => letter.charCodeAt(0))
   const shown = bytes.subarray(0, shownBytes)
   if (bytes.length === 0)
@@ -15,19 +25,22 @@ export function MessageBody({ base64 }: { base64: string }) {
   return (
     <Tabs.Root defaultValue="text" className="grid gap-2">
       <Tabs.List aria-label="How the bytes are shown" className="flex gap-1">
-        {(['text', 'hex'] as const).map((kind) => (
+        {(['text', 'tree', 'hex'] as const).map((kind) => (
           <Tabs.Trigger
             key={kind}
             value={kind}
             className="rounded-md px-2.5 py-1 text-sm text-ink-soft hover:bg-well data-[state=active]:bg-well data-[state=active]:font-semibold data-[state=active]:text-ink"
           >
-            {kind === 'text' ? 'Text' : 'Hex'}
+            {names[kind]}
           </Tabs.Trigger>
         ))}
         <span className="ml-auto self-center text-sm text-ink-soft">{bytes.length} bytes</span>
       </Tabs.List>
       <Tabs.Content value="text" tabIndex={0} className={`${box} break-all whitespace-pre-wrap`}>
         {new TextDecoder().decode(shown)}
+      </Tabs.Content>
+      <Tabs.Content value="tree" tabIndex={0} className={box}>
+        {fields.length > 0 ? <FieldTree fields={fields} /> : 'No fields were found in it.'}
       </Tabs.Content>
       <Tabs.Content value="hex" tabIndex={0} className={`${box} whitespace-pre`}>
         {hexLines(shown)}

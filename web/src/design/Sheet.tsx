@@ -6,17 +6,19 @@ interface SheetProps {
   readonly open: boolean
   readonly onClose: () => void
   readonly title: string
+  /** For what needs more room than a few fields. */
+  readonly wide?: boolean
   readonly children: ReactNode
 }
 
 /** A question laid over the page: focus goes in, Escape leads out, and back to where it came from. */
-export const Sheet = ({ open, onClose, title, children }: SheetProps) => (
+export const Sheet = ({ open, onClose, title, wide = false, children }: SheetProps) => (
   <Dialog.Root open={open} onOpenChange={(next) => !next && onClose()}>
     <Dialog.Portal>
       <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/35" />
       <Dialog.Content
         aria-describedby={undefined}
-        className="fixed inset-x-4 top-[12dvh] z-50 mx-auto max-h-[80dvh] max-w-md overflow-auto rounded-lg border border-rule bg-sheet p-5 shadow-xl"
+        className={`fixed inset-x-4 z-50 mx-auto overflow-auto rounded-lg border border-rule bg-sheet p-5 shadow-xl ${wide ? 'top-[6dvh] max-h-[88dvh] max-w-3xl' : 'top-[12dvh] max-h-[80dvh] max-w-md'}`}
       >
         <div className="mb-4 flex items-start justify-between gap-4">
           <Dialog.Title className="text-lg">{title}</Dialog.Title>

@@ -3,6 +3,7 @@ import { useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { useDevicesQuery, useSitesQuery, useTracesQuery } from '../api/hooks.ts'
 import { problemText } from '../api/problemText.ts'
+import { ReplaySheet } from '../arrivals/ReplaySheet.tsx'
 import { GatewaySheet } from '../claims/GatewaySheet.tsx'
 import { Button, buttonLook } from '../design/Button.tsx'
 import { Notice } from '../design/Notice.tsx'
@@ -46,7 +47,7 @@ export function DevicePage() {
   )
 }
 
-type OpenSheet = 'rename' | 'gateway' | 'limits' | 'secret' | 'delete' | undefined
+type OpenSheet = 'rename' | 'replay' | 'gateway' | 'limits' | 'secret' | 'delete' | undefined
 
 function DeviceView({ device }: { device: Device }) {
   const secret = useAppSelector(({ freshSecrets }) => freshSecrets[device.address])
@@ -75,6 +76,9 @@ function DeviceView({ device }: { device: Device }) {
               <Button weight="quiet" onClick={() => setSheet('rename')}>
                 Rename
               </Button>
+              <Button weight="quiet" onClick={() => setSheet('replay')}>
+                Replay
+              </Button>
               <Button weight="quiet" onClick={() => setSheet('gateway')}>
                 Gateway
               </Button>
@@ -96,6 +100,7 @@ function DeviceView({ device }: { device: Device }) {
       <Signals device={device} timeZone={site?.timeZone ?? 'UTC'} canChange={canChange} />
       {sheet === 'rename' && <RenameSheet device={device} onClose={close} />}
       {sheet === 'gateway' && <GatewaySheet device={device} onClose={close} />}
+      {sheet === 'replay' && <ReplaySheet device={device} onClose={close} />}
       {sheet === 'limits' && <LimitsSheet device={device} onClose={close} />}
       {sheet === 'secret' && <NewSecretSheet device={device} onClose={close} />}
       {sheet === 'delete' && <DeleteSheet device={device} onClose={close} />}

@@ -1,29 +1,32 @@
 import type { Signal } from '@jaunty-sparrow/contract'
-import { fieldLabel, units } from '@jaunty-sparrow/core'
+import { units } from '@jaunty-sparrow/core'
 import { useState } from 'react'
 import { useChangeSignalDefinitionMutation } from '../api/hooks.ts'
 import { ChoiceField, TextField } from '../design/Field.tsx'
 import { Notice } from '../design/Notice.tsx'
 import { SheetForm } from '../design/SheetForm.tsx'
+import { FieldPicker } from './FieldPicker.tsx'
 
 const quantities = [...new Set(units.map(({ quantity }) => quantity))]
 
 interface SignalSheetProps {
   readonly signal: Signal
+  readonly deviceId: number
   /** The name of the kit when other devices share it. */
   readonly sharedKit: string | null
   readonly onClose: () => void
 }
 
 /** Gives a signal its name and unit. */
-export function SignalSheet({ signal, sharedKit, onClose }: SignalSheetProps) {
+export function SignalSheet({ signal, deviceId, sharedKit, onClose }: SignalSheetProps) {
   const [name, setName] = useState(signal.name)
+  const [field, setField] = useState(signal.field)
   const [unit, setUnit] = useState(signal.unit ?? '')
   const [change, { error, isLoading }] = useChangeSignalDefinitionMutation()
   const save = () =>
     change({
       definitionId: signal.definitionId,
-      body: { name, unit: unit === '' ? null : unit },
+      body: { name, unit: unit === '' ? null : unit, ...(field !== signal.field && { field }) },
     }).unwrap()
   return (
     <SheetForm
@@ -36,7 +39,6 @@ export function SignalSheet({ signal, sharedKit, onClose }: SignalSheetProps) {
     >
       <TextField
         label="Name"
-        hint={`Read from the field “${fieldLabel(signal.field)}”.`}
         value={name}
         onChange={(event) => setName(event.target.value)}
         required
@@ -62,6 +64,13 @@ export function SignalSheet({ signal, sharedKit, onClose }: SignalSheetProps) {
             </optgroup>
           ))}
         </ChoiceField>
+      )}
+      <FieldPicker deviceId={deviceId} field={field} onChange={setField} />
+      {field !== signal.field && (
+        <Notice tone="info" title="From now on it is read from there">
+          What is stored stays as it is; <em>Replay</em> on the page of the device reads the kept messages
+          anew.
+        </Notice>
       )}
       {sharedKit && <Notice tone="info" title={`This reaches every device of the kit “${sharedKit}”.`} />}
     </SheetForm>

@@ -74,7 +74,12 @@ export function SignalTrack({ device, signal, trace, timeZone, canChange }: Sign
         now={Math.floor(now / redrawEvery) * redrawEvery}
       />
       {editing && (
-        <SignalSheet signal={signal} sharedKit={device.kit.name} onClose={() => setEditing(false)} />
+        <SignalSheet
+          signal={signal}
+          deviceId={device.id}
+          sharedKit={device.kit.name}
+          onClose={() => setEditing(false)}
+        />
       )}
     </section>
   )
