@@ -1,5 +1,6 @@
 import { type Explanation, routes } from '@jaunty-sparrow/contract'
 import { explain, type Message } from '@jaunty-sparrow/core'
+import type { RefusalRecorder } from '../arrivals/recorder.ts'
 import { ProblemError } from '../doors/problemResponse.ts'
 import type { DeviceRegistry } from '../ingest/deviceRegistry.ts'
 import { ownedRecords, type Sender } from '../ingest/ownedRecords.ts'
@@ -14,15 +15,18 @@ interface ArrivalParts {
   readonly binder: Binder
   readonly messages: MessageStore
   readonly registry: DeviceRegistry
+  readonly recorder: RefusalRecorder
   readonly now: () => number
   readonly mqttPort: number | undefined
 }
 
 /** What came in, what became of it, and what would become of something else. */
-export function bindArrivals({ binder, messages, registry, now, mqttPort }: ArrivalParts): void {
+export function bindArrivals({ binder, messages, registry, recorder, now, mqttPort }: ArrivalParts): void {
   binder.bind(routes.getDoors, async () => ({ mqttPort: mqttPort ?? null }))
 
-  binder.bind(routes.listArrivals, ({ query: { limit = usualPage, deviceId, ...filter } }) => {
+  binder.bind(routes.listArrivals, async ({ query: { limit = usualPage, deviceId, ...filter } }) => {
+    // What was told to the pages before this one looked must be in the list.
+    await recorder.flush()
     const devices = deviceId === undefined ? [0, ...Array.from(registry.all(), ({ id }) => id)] : [deviceId]
     return messages.list(devices, filter, limit)
   })

@@ -15,11 +15,18 @@ const columns = {
   deviceId: claim.deviceId,
 }
 
-type ClaimParts = Pick<DeviceParts, 'binder' | 'database' | 'registry' | 'messages' | 'hub' | 'takingUp'>
+type ClaimParts = Pick<
+  DeviceParts,
+  'binder' | 'database' | 'registry' | 'messages' | 'hub' | 'takingUp' | 'recorder'
+>
 
 /** Whose the messages are that came with somebody else's key, or that nobody is there for. */
-export function bindClaims({ binder, database, registry, messages, hub, takingUp }: ClaimParts): void {
-  binder.bind(routes.listUnclaimed, () => messages.unclaimed())
+export function bindClaims(parts: ClaimParts): void {
+  const { binder, database, registry, messages, hub, takingUp, recorder } = parts
+  binder.bind(routes.listUnclaimed, async () => {
+    await recorder.flush()
+    return messages.unclaimed()
+  })
 
   binder.bind(routes.listClaims, () => database.select(columns).from(claim).orderBy(asc(claim.id)))
 

@@ -2,6 +2,7 @@ import { type Device, routes } from '@jaunty-sparrow/contract'
 import { limitsOf, topicFilterProblem } from '@jaunty-sparrow/core'
 import { asc, eq, sql } from 'drizzle-orm'
 import groupBy from 'lodash-es/groupBy.js'
+import type { RefusalRecorder } from '../arrivals/recorder.ts'
 import type { TakingUp } from '../arrivals/takingUp.ts'
 import { ProblemError } from '../doors/problemResponse.ts'
 import { type DeviceRegistry, makeSignals } from '../ingest/deviceRegistry.ts'
@@ -24,10 +25,11 @@ export interface DeviceParts {
   readonly messages: MessageStore
   readonly hub: LiveHub
   readonly takingUp: TakingUp
+  readonly recorder: RefusalRecorder
 }
 
 export function bindDevices(parts: DeviceParts): void {
-  const { binder, database, registry, commit, store, messages, hub, takingUp } = parts
+  const { binder, database, registry, commit, store, messages, hub, takingUp, recorder } = parts
   binder.bind(routes.listDevices, () => listDevices(database, registry, hub))
 
   binder.bind(routes.createDevice, async ({ body }) => {
@@ -52,7 +54,10 @@ export function bindDevices(parts: DeviceParts): void {
       })
     await registry.load(kitId)
     const known = registry.get(body.address)
-    if (known && takeUnclaimed) await takingUp.ofStranger(known)
+    if (known && takeUnclaimed) {
+      await recorder.flush()
+      await takingUp.ofStranger(known)
+    }
     hub.devicesChanged()
     const made = (await listDevices(database, registry, hub)).find(({ address }) => address === body.address)
     if (!made) throw new Error('the device was not found after it was made')

@@ -31,6 +31,7 @@ export class RefusalRecorder {
   #waiting: KeptMessage[] = []
   readonly #held = new Map<string, number>()
   #timer: NodeJS.Timeout | undefined
+  #writing: Promise<void> = Promise.resolve()
 
   constructor(parts: RecorderParts) {
     this.#parts = parts
@@ -51,8 +52,13 @@ export class RefusalRecorder {
     this.#timer ??= setTimeout(() => void this.flush(), writeInterval)
   }
 
-  /** Writes what waits. */
+  /** Writes what waits; resolves when everything that was recorded before is written. */
   async flush(): Promise<void> {
+    this.#writing = this.#writing.then(() => this.#write())
+    await this.#writing
+  }
+
+  async #write(): Promise<void> {
     clearTimeout(this.#timer)
     this.#timer = undefined
     const messages = this.#waiting

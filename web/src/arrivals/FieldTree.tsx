@@ -5,7 +5,7 @@ interface FieldTreeProps {
   readonly fields: readonly ExplainedField[]
   /** The field that is chosen, and what to do when another one is clicked; absent where nothing can be chosen. */
   readonly picked?: string
-  readonly onPick?: (pointer: string) => void
+  readonly onPick?: ((pointer: string) => void) | undefined
 }
 
 /** A message as the tree its fields stand in. Of a backlog the first record is shown: the others are alike. */
