@@ -1,7 +1,13 @@
 import { type Static, Type } from '@sinclair/typebox'
 import { defineRoute } from './route.ts'
 
-export const DoorName = Type.Union([Type.Literal('http'), Type.Literal('mqtt')])
+export const DoorName = Type.Union([
+  Type.Literal('http'),
+  Type.Literal('mqtt'),
+  Type.Literal('serial'),
+  Type.Literal('coap'),
+  Type.Literal('file'),
+])
 export type DoorName = Static<typeof DoorName>
 
 export const getDoors = defineRoute({

@@ -1,6 +1,7 @@
 export * from './arrival.ts'
 export * from './claim.ts'
 export * from './device.ts'
+export * from './file.ts'
 export * from './live.ts'
 export * from './openApi.ts'
 export * from './people.ts'

@@ -2,6 +2,7 @@ import * as arrival from './arrival.ts'
 import * as capacity from './capacity.ts'
 import * as claim from './claim.ts'
 import * as device from './device.ts'
+import * as file from './file.ts'
 import * as people from './people.ts'
 import * as replay from './replay.ts'
 import type { Route } from './route.ts'
@@ -41,6 +42,7 @@ export const routes = {
   listReplays: replay.listReplays,
   createReplay: replay.createReplay,
   undoReplay: replay.undoReplay,
+  importFile: file.importFile,
   getCapacity: capacity.getCapacity,
   measureCapacity: capacity.measureCapacity,
 } as const satisfies Record<string, Route>

@@ -8,7 +8,7 @@ const timeColumns = new Set(['t', 'time', 'timestamp'])
 
 /**
  * Reads CSV with a header (RFC 4180): each row is a record, each further column a field, empty cells are none. Commas,
- * semicolons and tabs divide; whichever the header has most of.
+ * semicolons and tabs divide; whichever the header has most of. A name that begins with a slash is a JSON Pointer already.
  */
 export const decodeCsv: Decoder<string> = (text) => {
   const [header, ...rows] = dsvFormat(delimiterOf(text)).parseRows(text.replace(/^\uFEFF/, ''))
@@ -19,6 +19,7 @@ export const decodeCsv: Decoder<string> = (text) => {
     }
   }
   const names = header.map((name) => name.trim())
+  const pointers = names.map((name) => (name.startsWith('/') ? name : pointerSegment(name)))
   const timeColumn = names.findIndex((name) => timeColumns.has(name.toLowerCase()))
   const records: FieldRecord[] = []
   for (const [index, row] of rows.entries()) {
@@ -33,14 +34,15 @@ export const decodeCsv: Decoder<string> = (text) => {
     for (const [column, cell] of row.entries()) {
       if (cell.trim() === '') continue
       if (column === timeColumn) time = readText(cell)
-      else fields.push({ pointer: pointerSegment(names[column] ?? ''), value: readText(cell) })
+      else fields.push({ pointer: pointers[column] ?? '', value: readText(cell) })
     }
     records.push(time === undefined ? { fields } : { time, fields })
   }
   return records
 }
 
-function delimiterOf(text: string): string {
+/** The delimiter that the first line has most of. */
+export function delimiterOf(text: string): string {
   const header = text.slice(0, text.search(/[\r\n]|$/))
   const count = (delimiter: string) => header.split(delimiter).length
   return [',', ';', '\t'].reduce((best, next) => (count(next) > count(best) ? next : best))

@@ -88,6 +88,7 @@ export async function startServer(config: Config, { webRoot, now }: Surroundings
   const mqttPort = await listenForMqtt(mqtt, config, log)
   const application = createApplication({
     messages,
+    straightWay,
     recorder,
     replays,
     replaying: new Replaying({ registry, messages, readings: store, replays }),

@@ -1,10 +1,12 @@
-import { openApiDocument, type ProblemKind, problems } from '@jaunty-sparrow/contract'
+import { largestPiece, openApiDocument, type ProblemKind, problems } from '@jaunty-sparrow/contract'
 import compression from 'compression'
 import express, { type ErrorRequestHandler, type Express } from 'express'
 import { rateLimit } from 'express-rate-limit'
 import helmet from 'helmet'
 import type { Logger } from 'pino'
+import { bindFileDoor } from '../doors/fileDoor.ts'
 import { ProblemError, sendProblem, storeAway } from '../doors/problemResponse.ts'
+import type { StraightWay } from '../ingest/straightWay.ts'
 import type { SessionKeeper } from '../people/sessionKeeper.ts'
 import { isStoreAway } from '../store/databaseError.ts'
 import { bindArrivals } from './arrivals.ts'
@@ -20,6 +22,7 @@ import { serveWeb } from './web.ts'
 
 export interface ApplicationParts extends Omit<DeviceParts & ReplayParts, 'binder'> {
   readonly sessions: SessionKeeper
+  readonly straightWay: StraightWay
   readonly log: Logger
   readonly now: () => number
   readonly mqttPort: number | undefined
@@ -58,6 +61,8 @@ export function createApplication(parts: ApplicationParts): Express {
     response.type('text').send('ready\n')
   })
 
+  // Pieces of files are large; everything else that people send is small.
+  app.use('/api/devices/:address/file', express.json({ limit: 4 * largestPiece }))
   app.use('/api', express.json({ limit: '100kb' }))
   app.post(['/api/session', '/api/session/link'], limitAttempts())
   app.get('/api/openapi.json', (_request, response) => {
@@ -71,6 +76,7 @@ export function createApplication(parts: ApplicationParts): Express {
   bindArrivals({ ...parts, binder })
   bindClaims({ ...parts, binder })
   bindReplays({ ...parts, binder })
+  bindFileDoor({ ...parts, binder })
   bindCapacity({ ...parts, binder })
   app.use('/api', (request) => {
     throw new ProblemError(
@@ -117,7 +123,7 @@ const answerErrors =
     if (error?.type === 'entity.parse.failed')
       return sendProblem(response, new ProblemError('not-json', 'The body is not JSON.'))
     if (error?.type === 'entity.too.large')
-      return sendProblem(response, new ProblemError('too-large', 'The body is larger than 100 kB.'))
+      return sendProblem(response, new ProblemError('too-large', 'The body is larger than is taken here.'))
     if (typeof error?.status === 'number' && error.status >= 400 && error.status < 500)
       return sendProblem(response, new ProblemError('invalid', String(error.message)))
     if (isStoreAway(error)) return sendProblem(response, storeAway())

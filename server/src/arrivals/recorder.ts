@@ -17,7 +17,7 @@ export type RefusedMessage = Omit<KeptMessage, 'id' | 'stored'>
 interface RecorderParts {
   /** Numbers a message, in the order of arrival. */
   readonly number: (receivedAt: number) => number
-  readonly write: (messages: readonly KeptMessage[]) => Promise<void>
+  readonly write: (messages: readonly KeptMessage[]) => Promise<unknown>
   readonly tell: (message: KeptMessage) => void
   readonly log: Logger
 }

@@ -30,14 +30,14 @@ const submission = (count: number): Submission => ({
 /** A write that waits to be let go, and remembers its batches. */
 function gate() {
   const batches: number[] = []
-  const open: (() => void)[] = []
+  const open: ((fresh: number) => void)[] = []
   const write = (batch: readonly Reading[]) => {
     batches.push(batch.length)
-    return new Promise<void>((resolve) => open.push(resolve))
+    return new Promise<number>((resolve) => open.push(resolve))
   }
   const next = async () => {
     while (open.length === 0) await new Promise((turn) => setImmediate(turn))
-    open.shift()?.()
+    open.shift()?.(batches.at(-1) ?? 0)
   }
   return { batches, write, next }
 }
@@ -74,18 +74,35 @@ describe('GroupCommit', () => {
     let broken = true
     const commit = new GroupCommit(async () => {
       if (broken) throw new Error('away')
+      return 1
     })
     const outcomes = await Promise.allSettled([commit.submit(submission(1)), commit.submit(submission(1))])
     expect(outcomes.map(({ status }) => status)).toEqual(['rejected', 'rejected'])
     broken = false
-    await expect(commit.submit(submission(1))).resolves.toBeUndefined()
+    await expect(commit.submit(submission(1))).resolves.toBe(1)
   })
 
   it('cuts groups at 5000 readings without cutting a message', async () => {
     const sizes: number[] = []
-    const commit = new GroupCommit(async (batch) => void sizes.push(batch.length))
+    const commit = new GroupCommit(async (batch) => {
+      sizes.push(batch.length)
+      return batch.length
+    })
     await Promise.all([3000, 1500, 1500, 9000].map((count) => commit.submit(submission(count))))
     expect(sizes).toEqual([4500, 1500, 9000])
+  })
+
+  it('writes by itself what is to be counted by itself', async () => {
+    const sizes: number[] = []
+    const commit = new GroupCommit(async (batch) => {
+      sizes.push(batch.length)
+      return batch.length
+    })
+    const counted = { ...submission(3), alone: true }
+    expect(
+      await Promise.all([submission(1), counted, submission(2)].map((each) => commit.submit(each))),
+    ).toEqual([1, 3, 2])
+    expect(sizes).toEqual([1, 3, 2])
   })
 
   it('turns senders away when too much waits, and takes them again later', async () => {
@@ -97,6 +114,6 @@ describe('GroupCommit', () => {
     await Promise.all(waiting)
     const later = commit.submit(submission(60_000))
     await next()
-    await expect(later).resolves.toBeUndefined()
+    await expect(later).resolves.toBe(60_000)
   })
 })

@@ -14,12 +14,14 @@ export class Overloaded extends Error {}
 export interface Submission {
   readonly message: KeptMessage
   readonly readings: readonly Reading[]
+  /** Written by itself, so that what it brought can be told from what others brought. */
+  readonly alone?: boolean
 }
 
-type Write = (readings: readonly Reading[], messages: readonly KeptMessage[]) => Promise<void>
+type Write = (readings: readonly Reading[], messages: readonly KeptMessage[]) => Promise<number>
 
 interface Waiting extends Submission {
-  readonly committed: () => void
+  readonly committed: (fresh: number) => void
   readonly failed: (error: unknown) => void
 }
 
@@ -33,21 +35,22 @@ export class GroupCommit {
   #waitingReadings = 0
   #writing: Promise<void> | undefined
 
-  /** @param write stores a batch durably, or throws with nothing stored */
+  /** @param write stores a batch durably and tells how many readings were new, or throws with nothing stored */
   constructor(write: Write) {
     this.#write = write
   }
 
   /**
    * Resolves when the message and its readings are durable.
+   * @returns how many readings were new in what was written together
    * @throws Overloaded when too much waits, or whatever the write threw
    */
-  submit({ message, readings }: Submission): Promise<void> {
+  submit({ message, readings, alone = false }: Submission): Promise<number> {
     if (this.#waitingReadings + readings.length > mostWaiting) {
       return Promise.reject(new Overloaded('more readings are waiting to be stored than fit'))
     }
     return new Promise((committed, failed) => {
-      this.#waiting.push({ message, readings, committed, failed })
+      this.#waiting.push({ message, readings, alone, committed, failed })
       this.#waitingReadings += readings.length
       this.#writing ??= this.#run()
     })
@@ -64,11 +67,11 @@ export class GroupCommit {
     while (this.#waiting.length > 0) {
       const group = this.#take()
       try {
-        await this.#write(
+        const fresh = await this.#write(
           group.flatMap(({ readings }) => readings as Reading[]),
           group.map(({ message }) => message),
         )
-        for (const { committed } of group) committed()
+        for (const { committed } of group) committed(fresh)
       } catch (error) {
         for (const { failed } of group) failed(error)
       }
@@ -80,10 +83,11 @@ export class GroupCommit {
   #take(): Waiting[] {
     let size = 0
     let count = 0
-    for (const { readings } of this.#waiting) {
-      if (count > 0 && size + readings.length > largestBatch) break
+    for (const { readings, alone } of this.#waiting) {
+      if (count > 0 && (alone || size + readings.length > largestBatch)) break
       size += readings.length
       count++
+      if (alone) break
     }
     this.#waitingReadings -= size
     return this.#waiting.splice(0, count)

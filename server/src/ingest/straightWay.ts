@@ -18,6 +18,8 @@ import type { Throttle, Throttled } from './throttle.ts'
 interface Stored {
   readonly kind: 'stored'
   readonly stored: number
+  /** How many of them were not there already; told of files only, where it is counted. */
+  readonly fresh: number
   readonly refused: readonly Refusal[]
 }
 
@@ -87,7 +89,8 @@ export class StraightWay {
    * @throws whatever the store threw; then nothing of the message is acknowledged
    */
   async receive(key: RegisteredDevice, message: ReceivedMessage): Promise<Outcome> {
-    const throttled = this.#parts.throttle.message(key, message.body.length)
+    const throttled =
+      message.door === 'file' ? undefined : this.#parts.throttle.message(key, message.body.length)
     if (throttled) return this.#turnAway({ key, target: undefined }, message, throttledBy(throttled))
     if (message.topic === '') return this.#receive({ key, target: undefined }, message)
     const found = claimTopic(key.claims, message.topic)
@@ -120,7 +123,9 @@ export class StraightWay {
     const read = await this.read(sender, message)
     if (read.kind === 'refused') return this.#turnAway(sender, message, read)
     const { readings, refused, owners } = read
-    const tooMany = throttle.readings(sender.key, readings.length)
+    // A file is brought by a person, who knows what they do: it is held to no limit, and tells nothing of the cadence.
+    const byHand = message.door === 'file'
+    const tooMany = byHand ? undefined : throttle.readings(sender.key, readings.length)
     if (tooMany) return this.#turnAway(sender, message, throttledBy(tooMany))
     const [only = sender.key, another] = owners
     const kept = this.#kept(
@@ -131,11 +136,11 @@ export class StraightWay {
       readings.length,
       inShort(refused),
     )
-    await commit.submit({ message: kept, readings })
-    for (const owner of owners) registry.arrived(owner, message.receivedAt)
+    const written = await commit.submit({ message: kept, readings, alone: byHand })
+    if (!byHand) for (const owner of owners) registry.arrived(owner, message.receivedAt)
     listener.readings(readings)
     listener.arrived(kept)
-    return { kind: 'stored', stored: readings.length, refused }
+    return { kind: 'stored', stored: readings.length, fresh: byHand ? written : readings.length, refused }
   }
 
   #turnAway<O extends Exclude<Outcome, Stored | { kind: 'unclaimed' }>>(

@@ -39,8 +39,8 @@ export class Intake {
     this.#messagePartitions = messagePartitions
   }
 
-  /** A reading that is there already stays as it was. */
-  async write(readings: readonly Reading[], messages: readonly KeptMessage[]): Promise<void> {
+  /** A reading that is there already stays as it was. @returns how many were not */
+  async write(readings: readonly Reading[], messages: readonly KeptMessage[]): Promise<number> {
     await this.#readingPartitions.ensure(readings, atOf)
     await this.#messagePartitions.ensure(messages, receivedAtOf)
     const messageValues = [
@@ -59,7 +59,7 @@ export class Intake {
     ]
     if (readings.length === 0) {
       await this.#pool.query({ ...messagesOnly, values: messageValues })
-      return
+      return 0
     }
     // Sorted by signal, a batch goes in half as fast again.
     const sorted = [...readings].sort(bySignal)
@@ -70,7 +70,8 @@ export class Intake {
       float8Array(sorted, (r) => r.value),
       int2Array(sorted, (r) => r.quality),
     ]
-    await this.#pool.query({ ...both, values: [...readingValues, ...messageValues] })
+    const { rowCount } = await this.#pool.query({ ...both, values: [...readingValues, ...messageValues] })
+    return rowCount ?? 0
   }
 }
 

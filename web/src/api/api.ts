@@ -237,6 +237,10 @@ export const api = createApi({
       query: (params) => request(routes.undoReplay, params),
       invalidatesTags: ['Replays', 'Devices', 'Traces'],
     }),
+    // What a file brings is seen when it is done, so nothing is asked for again piece by piece.
+    importFile: build.mutation<ResponseOf<typeof routes.importFile>, Changing<typeof routes.importFile>>({
+      query: ({ body, ...params }) => request(routes.importFile, params, body),
+    }),
     capacity: build.query<ResponseOf<typeof routes.getCapacity>, void>({
       query: () => request(routes.getCapacity),
     }),

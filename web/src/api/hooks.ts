@@ -30,6 +30,7 @@ export const {
   useReplaysQuery,
   useCreateReplayMutation,
   useUndoReplayMutation,
+  useImportFileMutation,
   useCapacityQuery,
   useMeasureCapacityMutation,
 } = api

@@ -84,6 +84,7 @@ export function ArrivalsPage() {
           <option value="">any</option>
           <option value="http">HTTP</option>
           <option value="mqtt">MQTT</option>
+          <option value="file">file</option>
         </ChoiceField>
         <TextField
           label="Text"

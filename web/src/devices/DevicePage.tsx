@@ -1,5 +1,5 @@
 import type { Device } from '@jaunty-sparrow/contract'
-import { useState } from 'react'
+import { type DragEvent, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { useDevicesQuery, useSitesQuery, useTracesQuery } from '../api/hooks.ts'
 import { problemText } from '../api/problemText.ts'
@@ -8,6 +8,7 @@ import { GatewaySheet } from '../claims/GatewaySheet.tsx'
 import { Button, buttonLook } from '../design/Button.tsx'
 import { Notice } from '../design/Notice.tsx'
 import { Skeleton } from '../design/Skeleton.tsx'
+import { ImportSheet } from '../imports/ImportSheet.tsx'
 import { useIsOwner } from '../people/useIsOwner.ts'
 import { SignalTrack } from '../signals/SignalTrack.tsx'
 import { useAppSelector } from '../store.ts'
@@ -47,17 +48,26 @@ export function DevicePage() {
   )
 }
 
-type OpenSheet = 'rename' | 'replay' | 'gateway' | 'limits' | 'secret' | 'delete' | undefined
+type OpenSheet = 'rename' | 'import' | 'replay' | 'gateway' | 'limits' | 'secret' | 'delete' | undefined
 
 function DeviceView({ device }: { device: Device }) {
   const secret = useAppSelector(({ freshSecrets }) => freshSecrets[device.address])
   const { data: sites } = useSitesQuery()
   const [sheet, setSheet] = useState<OpenSheet>()
+  const [dropped, setDropped] = useState<File>()
   const site = sites?.find(({ id }) => id === device.siteId)
   const canChange = useIsOwner()
   const close = () => setSheet(undefined)
+  const drop = (event: DragEvent) => {
+    const [file] = event.dataTransfer.files
+    if (!file || !canChange) return
+    event.preventDefault()
+    setDropped(file)
+    setSheet('import')
+  }
   return (
-    <div className="grid gap-6">
+    // biome-ignore lint/a11y/noStaticElementInteractions: the same is done with the button "Bring a file"
+    <div className="grid gap-6" onDragOver={(event) => event.preventDefault()} onDrop={drop}>
       <header className="grid gap-2">
         <div className="flex flex-wrap items-center gap-x-4 gap-y-2">
           <h1 className="text-3xl">{device.name}</h1>
@@ -75,6 +85,9 @@ function DeviceView({ device }: { device: Device }) {
             <div className="-mx-2 flex flex-wrap gap-1">
               <Button weight="quiet" onClick={() => setSheet('rename')}>
                 Rename
+              </Button>
+              <Button weight="quiet" onClick={() => setSheet('import')}>
+                Bring a file
               </Button>
               <Button weight="quiet" onClick={() => setSheet('replay')}>
                 Replay
@@ -100,6 +113,17 @@ function DeviceView({ device }: { device: Device }) {
       <Signals device={device} timeZone={site?.timeZone ?? 'UTC'} canChange={canChange} />
       {sheet === 'rename' && <RenameSheet device={device} onClose={close} />}
       {sheet === 'gateway' && <GatewaySheet device={device} onClose={close} />}
+      {sheet === 'import' && (
+        <ImportSheet
+          device={device}
+          timeZone={site?.timeZone ?? 'UTC'}
+          dropped={dropped}
+          onClose={() => {
+            setDropped(undefined)
+            close()
+          }}
+        />
+      )}
       {sheet === 'replay' && <ReplaySheet device={device} onClose={close} />}
       {sheet === 'limits' && <LimitsSheet device={device} onClose={close} />}
       {sheet === 'secret' && <NewSecretSheet device={device} onClose={close} />}

@@ -4,9 +4,7 @@ import { useChangeSiteMutation, useCreateSiteMutation, useDeleteSiteMutation } f
 import { Button } from '../design/Button.tsx'
 import { ChoiceField, TextField } from '../design/Field.tsx'
 import { SheetForm } from '../design/SheetForm.tsx'
-
-const here = Intl.DateTimeFormat().resolvedOptions().timeZone
-const timeZones = [...new Set([here, 'UTC', ...Intl.supportedValuesOf('timeZone')])]
+import { here, timeZones } from '../time/timeZones.ts'
 
 interface SiteSheetProps {
   /** The site to change; without one, a new site is made. */

@@ -1,0 +1,75 @@
+import { parseInstant } from './instant.ts'
+import type { LocalClock } from './localClock.ts'
+import { readText } from './textValue.ts'
+
+/**
+ * How the times in a file are written: with their zone (ISO 8601), as epoch seconds or milliseconds, or as a clock on a
+ * wall showed them, with the year, the day or the month first.
+ */
+export const timeFormats = ['zoned', 'epoch', 'year-first', 'day-first', 'month-first'] as const
+export type TimeFormat = (typeof timeFormats)[number]
+
+/** Whether a format leaves open in which zone the clock hung. */
+export const needsZone = (format: TimeFormat): boolean => format.endsWith('-first')
+
+const clock = String.raw`(?:[T ,]+(\d{1,2}):(\d{2})(?::(\d{2})(?:[.,](\d{1,6}))?)?\s*([ap]m)?)?`
+const yearFirst = new RegExp(String.raw`^(\d{4})[-/.](\d{1,2})[-/.](\d{1,2})${clock}$`, 'i')
+const yearLast = new RegExp(String.raw`^(\d{1,2})[-/.](\d{1,2})[-/.](\d{4}|\d{2})${clock}$`, 'i')
+
+/** What a clock on a wall showed, as epoch ms it would be in UTC; undefined when the text is no such time. */
+function shownTime(text: string, format: TimeFormat): number | undefined {
+  const found = (format === 'year-first' ? yearFirst : yearLast).exec(text.trim())
+  if (!found) return undefined
+  const [, a, b, c, hour = '0', minute = '0', second = '0', fraction = '0', half] = found
+  const [year, month, day] = (
+    format === 'year-first' ? [a, b, c] : format === 'day-first' ? [c, b, a] : [c, a, b]
+  ).map(Number) as [number, number, number]
+  const fullYear = year < 100 ? 2000 + year : year
+  const hours = half ? (Number(hour) % 12) + (half.toLowerCase() === 'pm' ? 12 : 0) : Number(hour)
+  if (hours > 23 || Number(minute) > 59 || Number(second) > 59) return undefined
+  const ms = Math.round(Number(`0.${fraction}`) * 1000)
+  const shown = Date.UTC(fullYear, month - 1, day, hours, Number(minute), Number(second), ms)
+  // A 31st of April would have become a 1st of May.
+  const date = new Date(shown)
+  return date.getUTCMonth() === month - 1 && date.getUTCDate() === day ? shown : undefined
+}
+
+/** Reads a time out of a file. @returns epoch ms, or why it cannot be read */
+export function readFileTime(
+  text: string,
+  format: TimeFormat,
+  wall: LocalClock,
+): number | { readonly problem: string } {
+  if (!needsZone(format)) {
+    const raw = readText(text)
+    return (typeof raw === 'number') === (format === 'epoch')
+      ? parseInstant(raw)
+      : { problem: `"${text}" is not a time of the kind that was chosen` }
+  }
+  const shown = shownTime(text, format)
+  if (shown === undefined) return { problem: `"${text}" is not a time of the kind that was chosen` }
+  return wall.instant(shown) ?? { problem: `"${text}" never was: summer time began and skipped it` }
+}
+
+/** A number below this is a count or a value, not a time since 1970; it is in September 2001. */
+const earliestEpoch = 1e9
+
+/**
+ * Finds the format that all of these texts are written in.
+ * @returns its name, and whether day and month could as well be the other way round; undefined when no format fits
+ */
+export function detectTimeFormat(
+  texts: readonly string[],
+): { readonly format: TimeFormat; readonly doubtful: boolean } | undefined {
+  if (texts.length === 0) return undefined
+  const numbers = texts.map(readText)
+  if (numbers.every((raw) => typeof raw === 'number' && raw >= earliestEpoch))
+    return { format: 'epoch', doubtful: false }
+  if (numbers.every((raw) => typeof raw === 'string' && typeof parseInstant(raw) === 'number'))
+    return { format: 'zoned', doubtful: false }
+  const fitting = (['year-first', 'day-first', 'month-first'] as const).filter((format) =>
+    texts.every((text) => shownTime(text, format) !== undefined),
+  )
+  const [format] = fitting
+  return format && { format, doubtful: fitting.length > 1 && !texts.every((text) => text.includes('.')) }
+}

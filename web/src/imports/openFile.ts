@@ -1,0 +1,50 @@
+import { type CsvSample, type SuggestedPlan, sampleCsv, suggestPlan } from '@jaunty-sparrow/core'
+import { largestSenml } from './pieces.ts'
+
+/** A file that was chosen, and what was found out about it before anything is sent. */
+export type OpenedFile =
+  | {
+      readonly kind: 'csv'
+      readonly file: File
+      readonly encoding: string
+      readonly sample: CsvSample
+      readonly suggested: SuggestedPlan
+    }
+  | { readonly kind: 'senml'; readonly file: File; readonly beginning: string }
+
+/** What is looked at to find out how the file is written, bytes. */
+const sampleBytes = 64 * 1024
+
+/**
+ * Looks at the beginning of a file.
+ * @throws with the reason in words when it is no file that can be read
+ */
+export async function openFile(
+  file: File,
+  signals: readonly { readonly field: string; readonly name: string }[],
+  zone: string,
+): Promise<OpenedFile> {
+  if (file.size === 0) throw new Error(`${file.name} is empty.`)
+  const bytes = await file.slice(0, sampleBytes).arrayBuffer()
+  const encoding = isUtf8(bytes) ? 'utf-8' : 'windows-1252'
+  const text = new TextDecoder(encoding).decode(bytes)
+  if (text.includes('\0')) throw new Error(`${file.name} is no text: bring CSV, or SenML in JSON.`)
+  if (/^\s*\[/.test(text)) {
+    if (file.size > largestSenml)
+      throw new Error(`${file.name} is larger than ${largestSenml / 1024 / 1024} MiB; bring it as CSV.`)
+    return { kind: 'senml', file, beginning: text.slice(0, 2000) }
+  }
+  const sample = sampleCsv(text, file.size <= sampleBytes)
+  if ('failure' in sample) throw new Error(sample.failure)
+  return { kind: 'csv', file, encoding, sample, suggested: suggestPlan(sample, signals, zone) }
+}
+
+/** A letter that the end of the sample cuts in two is no reason to doubt. */
+function isUtf8(bytes: ArrayBuffer): boolean {
+  try {
+    new TextDecoder('utf-8', { fatal: true }).decode(bytes, { stream: true })
+    return true
+  } catch {
+    return false
+  }
+}
