@@ -40,6 +40,10 @@ describe('detectTimeFormat', () => {
     [['01/05/2026 12:00', '01/13/2026 12:00'], { format: 'month-first', doubtful: false }],
     [['01/05/2026 12:00'], { format: 'day-first', doubtful: true }],
     [['01.05.2026 12:00'], { format: 'day-first', doubtful: false }],
+    [
+      [...Array.from({ length: 19 }, () => '2026-05-01 12:00'), 'x'],
+      { format: 'year-first', doubtful: false },
+    ],
     [['21.5', '22'], undefined],
     [['2026-05-01 12:00', 'x'], undefined],
     [[], undefined],

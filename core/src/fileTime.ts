@@ -54,22 +54,33 @@ export function readFileTime(
 /** A number below this is a count or a value, not a time since 1970; it is in September 2001. */
 const earliestEpoch = 1e9
 
+/** A file may hold a few odd rows; more than one in ten says that the format is another one. */
+const enough = 0.9
+
 /**
- * Finds the format that all of these texts are written in.
+ * Finds the format that these texts are written in, all but a few.
  * @returns its name, and whether day and month could as well be the other way round; undefined when no format fits
  */
 export function detectTimeFormat(
   texts: readonly string[],
 ): { readonly format: TimeFormat; readonly doubtful: boolean } | undefined {
   if (texts.length === 0) return undefined
-  const numbers = texts.map(readText)
-  if (numbers.every((raw) => typeof raw === 'number' && raw >= earliestEpoch))
-    return { format: 'epoch', doubtful: false }
-  if (numbers.every((raw) => typeof raw === 'string' && typeof parseInstant(raw) === 'number'))
-    return { format: 'zoned', doubtful: false }
-  const fitting = (['year-first', 'day-first', 'month-first'] as const).filter((format) =>
-    texts.every((text) => shownTime(text, format) !== undefined),
-  )
-  const [format] = fitting
-  return format && { format, doubtful: fitting.length > 1 && !texts.every((text) => text.includes('.')) }
+  const count = (fits: (text: string) => boolean) => texts.filter(fits).length
+  const numbers = count((text) => {
+    const raw = readText(text)
+    return typeof raw === 'number' && raw >= earliestEpoch
+  })
+  const zoned = count((text) => {
+    const raw = readText(text)
+    return typeof raw === 'string' && typeof parseInstant(raw) === 'number'
+  })
+  const shown = (['year-first', 'day-first', 'month-first'] as const).map((format) => ({
+    format,
+    fitting: count((text) => shownTime(text, format) !== undefined),
+  }))
+  const found = [{ format: 'epoch', fitting: numbers } as const, { format: 'zoned', fitting: zoned } as const]
+  const [best, next] = [...found, ...shown].sort((a, b) => b.fitting - a.fitting)
+  if (!best || best.fitting < enough * texts.length) return undefined
+  const doubtful = next?.fitting === best.fitting && !texts.some((text) => text.includes('.'))
+  return { format: best.format, doubtful }
 }
