@@ -106,6 +106,12 @@ export async function createDevice(page: Page, name: string): Promise<string> {
   return `${address}.${secret}`
 }
 
+/** Chooses something out of the menu of the device that is shown. */
+export async function chooseForDevice(page: Page, what: string): Promise<void> {
+  await page.getByRole('button', { name: 'More' }).click()
+  await page.getByRole('menuitem', { name: what }).click()
+}
+
 /** Nothing that keeps somebody out who reads or works differently. */
 export async function expectAccessible(page: Page): Promise<void> {
   // From the top, where the header that stays in sight covers nothing.

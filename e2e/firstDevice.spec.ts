@@ -1,5 +1,6 @@
 import { execFileSync } from 'node:child_process'
 import {
+  chooseForDevice,
   createDevice,
   expect,
   expectAccessible,
@@ -119,7 +120,7 @@ test('a device is renamed, gets a new secret, and is deleted with its readings',
   await expect(page.getByRole('heading', { name: 'Whey pump', level: 1 })).toBeVisible()
   await expect(page.getByRole('main').getByText('probe', { exact: true }).first()).toBeVisible()
 
-  await page.getByRole('button', { name: 'New secret' }).click()
+  await chooseForDevice(page, 'New secret')
   await expectAccessible(page)
   await page.getByRole('button', { name: 'Make a new secret' }).click()
   await expect(page.getByTestId('secret')).not.toHaveText(token.split('.')[1] ?? '')
@@ -127,7 +128,7 @@ test('a device is renamed, gets a new secret, and is deleted with its readings',
   await application.send(fresh, { level: 2 })
   await expect(page.getByTestId('value-/level')).toHaveText('2')
 
-  await page.getByRole('button', { name: 'Delete' }).click()
+  await chooseForDevice(page, 'Delete')
   await expect(page.getByRole('dialog')).toContainText('3 readings')
   await page.getByRole('button', { name: 'Delete for good' }).click()
   await expect(page.getByText('No devices here yet')).toBeVisible()

@@ -1,5 +1,6 @@
 import { execFileSync } from 'node:child_process'
 import {
+  chooseForDevice,
   createDevice,
   expect,
   expectAccessible,
@@ -14,7 +15,7 @@ test('a topic nobody knows is claimed, and what it said before counts', async ({
   const line = (await page.getByTestId('MQTT line').textContent()) ?? ''
   const publish = (topic: string, message: string) =>
     execFileSync('bash', ['-c', line.replace(/-t \S+/, `-t ${topic}`).replace(/-m .*/, `-m '${message}'`)])
-  await page.getByRole('button', { name: 'Gateway' }).click()
+  await chooseForDevice(page, 'Gateway')
   const gateway = page.getByRole('dialog')
   await gateway.getByLabel('Topics it may publish to besides its own').fill('garden/#')
   await gateway.getByRole('button', { name: 'Let it publish there' }).click()
@@ -61,7 +62,7 @@ test('an address that knocks becomes a device', { tag: '@desk' }, async ({ page,
 test('a limit is raised from the message it stopped', { tag: '@desk' }, async ({ page, application }) => {
   await settleIn(page, application)
   const token = await createDevice(page, 'Probe')
-  await page.getByRole('button', { name: 'Limits' }).click()
+  await chooseForDevice(page, 'Limits')
   await page.getByLabel('Messages a minute').fill('1')
   await page.getByRole('button', { name: 'Save' }).click()
   await expect(page.getByRole('dialog')).toBeHidden()

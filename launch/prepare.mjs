@@ -14,13 +14,20 @@ export class SetUpError extends Error {}
 
 /**
  * Installs what is missing. Commands that run at once take turns.
- * @param {{ postgresql?: boolean, chromium?: boolean, mosquitto?: boolean, web?: boolean }} needs
+ * @param {{ postgresql?: boolean, chromium?: boolean, mosquitto?: boolean, socat?: boolean, web?: boolean }} needs
  */
-export async function prepare({ postgresql = false, chromium = false, mosquitto = false, web = false }) {
+export async function prepare({
+  postgresql = false,
+  chromium = false,
+  mosquitto = false,
+  socat = false,
+  web = false,
+}) {
   await withLock(join(root, '.sparrow', 'prepare.lock'), async () => {
     const missing = []
     if (postgresql && !existsSync('/usr/lib/postgresql/15/bin/postgres')) missing.push('postgresql-15')
     if (chromium && !existsSync('/usr/bin/chromium')) missing.push('chromium')
+    if (socat && !existsSync('/usr/bin/socat')) missing.push('socat')
     if (mosquitto && !existsSync('/usr/bin/mosquitto_pub')) missing.push('mosquitto-clients')
     if (missing.length > 0) await installDebianPackages(missing)
     await installNodePackages()

@@ -19,6 +19,7 @@ export const getDoors = defineRoute({
     mqttPort: Type.Union([Type.Integer(), Type.Null()], {
       description: 'Null when MQTT is at /mqtt over WebSocket only.',
     }),
+    coapPort: Type.Union([Type.Integer(), Type.Null()], { description: 'Null when CoAP is off.' }),
   }),
   status: 200,
 })

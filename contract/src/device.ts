@@ -1,6 +1,7 @@
 import { addressPattern, largestMessage, longestAddress } from '@jaunty-sparrow/core'
 import { type Static, Type } from '@sinclair/typebox'
 import { defineRoute } from './route.ts'
+import { SerialLine } from './serial.ts'
 import { NewSignalDefinition, Signal } from './signal.ts'
 
 const DeviceName = Type.String({ minLength: 1, maxLength: 80, pattern: '\\S' })
@@ -49,6 +50,7 @@ export const Device = Type.Object({
   reach: Type.Array(Type.String(), {
     description: 'Topic filters outside its own branch that its key may publish to over MQTT.',
   }),
+  serial: Type.Union([SerialLine, Type.Null()]),
   lastSeenAt: Type.Union([Type.Integer(), Type.Null()]),
   createdAt: Type.Integer(),
   signals: Type.Array(Signal),

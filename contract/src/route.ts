@@ -5,7 +5,7 @@ export type RequiredRole = 'anyone' | 'viewer' | 'owner'
 
 /** One route of the people's API: the single place where its path, role and shapes are stated. */
 export interface Route {
-  readonly method: 'get' | 'post' | 'patch' | 'delete'
+  readonly method: 'get' | 'post' | 'put' | 'patch' | 'delete'
   /** Path with `{name}` for its parameters, as OpenAPI writes it. */
   readonly path: string
   readonly summary: string

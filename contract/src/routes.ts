@@ -6,6 +6,7 @@ import * as file from './file.ts'
 import * as people from './people.ts'
 import * as replay from './replay.ts'
 import type { Route } from './route.ts'
+import * as serial from './serial.ts'
 import * as signal from './signal.ts'
 import * as site from './site.ts'
 
@@ -43,6 +44,9 @@ export const routes = {
   createReplay: replay.createReplay,
   undoReplay: replay.undoReplay,
   importFile: file.importFile,
+  listSerialPorts: serial.listSerialPorts,
+  setSerialPort: serial.setSerialPort,
+  removeSerialPort: serial.removeSerialPort,
   getCapacity: capacity.getCapacity,
   measureCapacity: capacity.measureCapacity,
 } as const satisfies Record<string, Route>

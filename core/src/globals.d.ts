@@ -8,3 +8,7 @@ declare class URLSearchParams implements Iterable<[string, string]> {
   constructor(text: string)
   [Symbol.iterator](): IterableIterator<[string, string]>
 }
+
+declare class TextEncoder {
+  encode(text: string): Uint8Array<ArrayBuffer>
+}

@@ -3,6 +3,7 @@ import { decodeCsv } from './decodeCsv.ts'
 import type { DecodeFailure, Decoder } from './decodeFailure.ts'
 import { decodeForm } from './decodeForm.ts'
 import { decodeJson } from './decodeJson.ts'
+import { decodePairs, pairsMediaType } from './decodePairs.ts'
 import { decodePlain } from './decodePlain.ts'
 import { decodeSenmlCbor, decodeSenmlJson } from './decodeSenml.ts'
 import { type FieldRecord, pointerSegment } from './field.ts'
@@ -40,6 +41,7 @@ const decoders: ReadonlyMap<string, Decoder<Uint8Array>> = new Map([
   ['application/cbor', decodeCbor],
   ['application/x-www-form-urlencoded', ofText(decodeForm)],
   ['text/csv', ofText(decodeCsv)],
+  [pairsMediaType, ofText(decodePairs)],
   ['text/plain', ofText(decodePlain)],
 ])
 

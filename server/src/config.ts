@@ -9,6 +9,8 @@ export interface Config {
   readonly logLevel: string
   /** Where MQTT is listened for; undefined for its usual port where that is free. */
   readonly mqttPort?: number
+  /** Where CoAP is listened for, over UDP; absent when it is not. */
+  readonly coapPort?: number
   /** How long messages are kept, days. */
   readonly messageDays: number
 }
@@ -24,6 +26,7 @@ const schema = {
     port: { type: 'integer', minimum: 0, maximum: 65535 },
     databaseUrl: { type: 'string', pattern: '^postgres(ql)?://' },
     mqttPort: { type: 'integer', minimum: 0, maximum: 65535 },
+    coapPort: { type: 'integer', minimum: 0, maximum: 65535 },
     messageDays: { type: 'integer', minimum: 1, maximum: 3650 },
     logLevel: { enum: ['fatal', 'error', 'warn', 'info', 'debug', 'trace', 'silent'] },
   },
@@ -52,6 +55,7 @@ export function readConfig(env: Readonly<Record<string, string | undefined>>): C
     logLevel: env.LOG_LEVEL ?? 'info',
     messageDays: env.MESSAGE_DAYS ?? 7,
     ...(env.MQTT_PORT !== undefined && { mqttPort: env.MQTT_PORT }),
+    ...(env.COAP_PORT !== undefined && { coapPort: env.COAP_PORT }),
     ...(env.DATABASE_URL && { databaseUrl: env.DATABASE_URL }),
   }
   if (valid(candidate)) return candidate

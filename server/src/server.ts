@@ -7,8 +7,10 @@ import { RefusalRecorder } from './arrivals/recorder.ts'
 import { Replaying } from './arrivals/replaying.ts'
 import { TakingUp } from './arrivals/takingUp.ts'
 import { type Config, ConfigError } from './config.ts'
+import { CoapDoor } from './doors/coapDoor.ts'
 import { httpDoor, isForDoor } from './doors/httpDoor.ts'
 import { MqttDoor } from './doors/mqttDoor.ts'
+import { SerialDoor } from './doors/serialDoor.ts'
 import { DeviceRegistry } from './ingest/deviceRegistry.ts'
 import { GroupCommit } from './ingest/groupCommit.ts'
 import { StraightWay } from './ingest/straightWay.ts'
@@ -28,6 +30,8 @@ export interface RunningServer {
   readonly url: string
   /** Where it listens for MQTT; undefined when the usual port was taken. */
   readonly mqttPort: number | undefined
+  /** Where it listens for CoAP; undefined when it does not. */
+  readonly coapPort: number | undefined
   readonly close: () => Promise<void>
 }
 
@@ -83,10 +87,16 @@ export async function startServer(config: Config, { webRoot, now }: Surroundings
   const sessions = new SessionKeeper(database, now)
   const live = new LiveSocketServer(hub, sessions, now)
 
-  const door = httpDoor({ registry, straightWay, recorder, now, log })
-  const mqtt = await MqttDoor.open({ registry, straightWay, recorder, now, log })
+  const door = { registry, straightWay, recorder, now, log }
+  const http = httpDoor(door)
+  const mqtt = await MqttDoor.open(door)
   const mqttPort = await listenForMqtt(mqtt, config, log)
+  const coap = config.coapPort === undefined ? undefined : new CoapDoor(door)
+  const coapPort = await listenForCoap(coap, config)
+  const serial = await SerialDoor.open({ ...door, database, changed: () => hub.devicesChanged() })
   const application = createApplication({
+    serial,
+    coapPort,
     messages,
     straightWay,
     recorder,
@@ -105,7 +115,7 @@ export async function startServer(config: Config, { webRoot, now }: Surroundings
     webRoot,
   })
   const server = createServer((request, response) =>
-    isForDoor(request) ? door(request, response) : application(request, response),
+    isForDoor(request) ? http(request, response) : application(request, response),
   )
   server.on('upgrade', (request, socket, head) => {
     if (request.url === '/live') void live.upgrade(request, socket, head)
@@ -117,10 +127,13 @@ export async function startServer(config: Config, { webRoot, now }: Surroundings
   return {
     url,
     mqttPort,
+    coapPort,
     close: async () => {
       clearInterval(tidying)
       live.close()
       await mqtt.close()
+      await coap?.close()
+      await serial.close()
       const closed = new Promise((done) => server.close(done))
       server.closeIdleConnections()
       const impatient = setTimeout(() => server.closeAllConnections(), patience)
@@ -150,6 +163,18 @@ async function listenForMqtt(
       `port ${usualMqttPort} is taken, so the MQTT door is open at /mqtt only; MQTT_PORT sets another one`,
     )
     return undefined
+  }
+}
+
+async function listenForCoap(
+  door: CoapDoor | undefined,
+  { host, coapPort = 0 }: Config,
+): Promise<number | undefined> {
+  try {
+    return await door?.listen(coapPort, host)
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code !== 'EADDRINUSE') throw error
+    throw portTaken(coapPort, host, 'COAP_PORT')
   }
 }
 

@@ -16,6 +16,7 @@ import { bindClaims } from './claims.ts'
 import { bindDevices, type DeviceParts } from './devices.ts'
 import { bindPeople } from './people.ts'
 import { bindReplays, type ReplayParts } from './replays.ts'
+import { bindSerialPorts } from './serialPorts.ts'
 import { bindSignals } from './signals.ts'
 import { bindSites } from './sites.ts'
 import { serveWeb } from './web.ts'
@@ -26,6 +27,7 @@ export interface ApplicationParts extends Omit<DeviceParts & ReplayParts, 'binde
   readonly log: Logger
   readonly now: () => number
   readonly mqttPort: number | undefined
+  readonly coapPort: number | undefined
   /** Folder of the built web pages; absent while developing, when something else serves them. */
   readonly webRoot: string | undefined
 }
@@ -77,6 +79,7 @@ export function createApplication(parts: ApplicationParts): Express {
   bindClaims({ ...parts, binder })
   bindReplays({ ...parts, binder })
   bindFileDoor({ ...parts, binder })
+  bindSerialPorts({ ...parts, binder })
   bindCapacity({ ...parts, binder })
   app.use('/api', (request) => {
     throw new ProblemError(

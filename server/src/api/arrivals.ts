@@ -18,11 +18,23 @@ interface ArrivalParts {
   readonly recorder: RefusalRecorder
   readonly now: () => number
   readonly mqttPort: number | undefined
+  readonly coapPort: number | undefined
 }
 
 /** What came in, what became of it, and what would become of something else. */
-export function bindArrivals({ binder, messages, registry, recorder, now, mqttPort }: ArrivalParts): void {
-  binder.bind(routes.getDoors, async () => ({ mqttPort: mqttPort ?? null }))
+export function bindArrivals({
+  binder,
+  messages,
+  registry,
+  recorder,
+  now,
+  mqttPort,
+  coapPort,
+}: ArrivalParts): void {
+  binder.bind(routes.getDoors, async () => ({
+    mqttPort: mqttPort ?? null,
+    coapPort: coapPort ?? null,
+  }))
 
   binder.bind(routes.listArrivals, async ({ query: { limit = usualPage, deviceId, ...filter } }) => {
     // What was told to the pages before this one looked must be in the list.

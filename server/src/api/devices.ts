@@ -5,6 +5,7 @@ import groupBy from 'lodash-es/groupBy.js'
 import type { RefusalRecorder } from '../arrivals/recorder.ts'
 import type { TakingUp } from '../arrivals/takingUp.ts'
 import { ProblemError } from '../doors/problemResponse.ts'
+import type { SerialDoor } from '../doors/serialDoor.ts'
 import { type DeviceRegistry, makeSignals } from '../ingest/deviceRegistry.ts'
 import type { GroupCommit } from '../ingest/groupCommit.ts'
 import type { LiveHub } from '../live/hub.ts'
@@ -24,13 +25,14 @@ export interface DeviceParts {
   readonly store: ReadingStore
   readonly messages: MessageStore
   readonly hub: LiveHub
+  readonly serial: SerialDoor
   readonly takingUp: TakingUp
   readonly recorder: RefusalRecorder
 }
 
 export function bindDevices(parts: DeviceParts): void {
-  const { binder, database, registry, commit, store, messages, hub, takingUp, recorder } = parts
-  binder.bind(routes.listDevices, () => listDevices(database, registry, hub))
+  const { binder, database, registry, commit, store, messages, hub, takingUp, recorder, serial } = parts
+  binder.bind(routes.listDevices, () => listDevices(parts))
 
   binder.bind(routes.createDevice, async ({ body }) => {
     const secret = newToken()
@@ -59,7 +61,7 @@ export function bindDevices(parts: DeviceParts): void {
       await takingUp.ofStranger(known)
     }
     hub.devicesChanged()
-    const made = (await listDevices(database, registry, hub)).find(({ address }) => address === body.address)
+    const made = (await listDevices(parts)).find(({ address }) => address === body.address)
     if (!made) throw new Error('the device was not found after it was made')
     return { device: made, secret }
   })
@@ -101,6 +103,8 @@ export function bindDevices(parts: DeviceParts): void {
   binder.bind(routes.deleteDevice, async ({ params }) => {
     const signals = await signalsOf(database, params.address)
     // First nobody may write any more and what is on its way lands; then it can be swept.
+    const known = registry.get(params.address)
+    if (known) await serial.remove(known.id)
     registry.forget(params.address)
     await commit.settled()
     const deviceId = await database.transaction(async (tx) => {
@@ -163,7 +167,7 @@ const missing = (error: unknown): unknown =>
     : error
 
 /** All devices with their signals, in the order their definitions were made, and the latest readings out of memory. */
-async function listDevices(database: Database, registry: DeviceRegistry, hub: LiveHub): Promise<Device[]> {
+async function listDevices({ database, registry, hub, serial }: DeviceParts): Promise<Device[]> {
   const [devices, signals] = await Promise.all([
     database
       .select({ device, kitName: kit.name, kitCadence: kit.cadenceSeconds })
@@ -199,6 +203,7 @@ async function listDevices(database: Database, registry: DeviceRegistry, hub: Li
       cadence: registered ? registry.cadence(registered) : null,
       limits: { ...limitsOf(stated, kitCadence), stated },
       reach: row.reach,
+      serial: serial.lineOf(row.id),
       lastSeenAt: seen.length > 0 ? Math.max(...seen) : null,
       createdAt: row.createdAt.getTime(),
       signals: own,

@@ -131,6 +131,17 @@ export const claim = pgTable('claim', {
   createdAt: createdAt(),
 })
 
+/** The serial port a device is wired to. */
+export const serialPort = pgTable('serial_port', {
+  deviceId: integer('device_id')
+    .primaryKey()
+    .references(() => device.id, { onDelete: 'cascade' }),
+  path: text('path').notNull().unique(),
+  speed: integer('speed').notNull(),
+  /** Names for the values of a line of CSV; null when lines name their values themselves. */
+  csvHeader: text('csv_header'),
+})
+
 /** Kept messages of a device that were run through again, so that it can be undone. */
 export const replay = pgTable('replay', {
   id: id(),

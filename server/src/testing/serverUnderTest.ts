@@ -182,6 +182,7 @@ export interface ServerUnderTest {
   readonly owner: TestPerson
   readonly databaseUrl: string
   readonly mqttPort: number
+  readonly coapPort: number
   readonly close: () => Promise<void>
 }
 
@@ -190,6 +191,7 @@ export const testConfig = (databaseUrl: string): Config => ({
   host: '127.0.0.1',
   port: 0,
   mqttPort: 0,
+  coapPort: 0,
   databaseUrl,
   logLevel: 'silent',
   messageDays: 7,
@@ -201,5 +203,12 @@ export async function serverUnderTest(time = { now: Date.now }): Promise<ServerU
   const server = await startServer(testConfig(databaseUrl), { webRoot: undefined, now: () => time.now() })
   const owner = new TestPerson(server.url)
   await owner.becomeOwner()
-  return { origin: server.url, mqttPort: server.mqttPort ?? 0, owner, databaseUrl, close: server.close }
+  return {
+    origin: server.url,
+    mqttPort: server.mqttPort ?? 0,
+    coapPort: server.coapPort ?? 0,
+    owner,
+    databaseUrl,
+    close: server.close,
+  }
 }

@@ -241,6 +241,18 @@ export const api = createApi({
     importFile: build.mutation<ResponseOf<typeof routes.importFile>, Changing<typeof routes.importFile>>({
       query: ({ body, ...params }) => request(routes.importFile, params, body),
     }),
+    serialPorts: build.query<ResponseOf<typeof routes.listSerialPorts>, void>({
+      query: () => request(routes.listSerialPorts),
+      keepUnusedDataFor: 0,
+    }),
+    setSerialPort: build.mutation<void, Changing<typeof routes.setSerialPort>>({
+      query: ({ body, ...params }) => request(routes.setSerialPort, params, body),
+      invalidatesTags: ['Devices'],
+    }),
+    removeSerialPort: build.mutation<void, ParamsOf<typeof routes.removeSerialPort>>({
+      query: (params) => request(routes.removeSerialPort, params),
+      invalidatesTags: ['Devices'],
+    }),
     capacity: build.query<ResponseOf<typeof routes.getCapacity>, void>({
       query: () => request(routes.getCapacity),
     }),

@@ -31,6 +31,9 @@ export const {
   useCreateReplayMutation,
   useUndoReplayMutation,
   useImportFileMutation,
+  useSerialPortsQuery,
+  useSetSerialPortMutation,
+  useRemoveSerialPortMutation,
   useCapacityQuery,
   useMeasureCapacityMutation,
 } = api

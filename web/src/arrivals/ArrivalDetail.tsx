@@ -9,6 +9,7 @@ import { Notice } from '../design/Notice.tsx'
 import { Skeleton } from '../design/Skeleton.tsx'
 import { LimitsSheet } from '../devices/LimitsSheet.tsx'
 import { useIsOwner } from '../people/useIsOwner.ts'
+import { doorNames } from './doorNames.ts'
 import { ExplainedFields } from './ExplainedFields.tsx'
 import { MessageBody } from './MessageBody.tsx'
 import { Outcome } from './Outcome.tsx'
@@ -36,7 +37,7 @@ export function ArrivalDetail({ arrival, onClose }: { arrival: Arrival; onClose:
         <div className="grid flex-1 gap-1">
           <h2 className="text-lg">{arrival.sender || 'Nobody said who'}</h2>
           <p className="text-sm text-ink-soft">
-            {exact.format(arrival.receivedAt)} · {arrival.door.toUpperCase()} · {arrival.mediaType}
+            {exact.format(arrival.receivedAt)} · {doorNames[arrival.door]} · {arrival.mediaType}
             {(arrival.topic || arrival.tail) && ` · to ${arrival.topic || arrival.tail}`}
             {device && device.address !== arrival.sender && ` · for ${device.name}`}
           </p>

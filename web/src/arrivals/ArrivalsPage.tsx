@@ -12,6 +12,7 @@ import { Skeleton } from '../design/Skeleton.tsx'
 import { serverNow } from '../time/clock.ts'
 import { ArrivalDetail } from './ArrivalDetail.tsx'
 import type { ArrivalFilter } from './arrivalList.ts'
+import { doorNames } from './doorNames.ts'
 import { Outcome } from './Outcome.tsx'
 import { TrySheet } from './TrySheet.tsx'
 
@@ -82,9 +83,11 @@ export function ArrivalsPage() {
         </ChoiceField>
         <ChoiceField label="Door" value={door} onChange={choose(setDoor)}>
           <option value="">any</option>
-          <option value="http">HTTP</option>
-          <option value="mqtt">MQTT</option>
-          <option value="file">file</option>
+          {Object.entries(doorNames).map(([value, name]) => (
+            <option key={value} value={value}>
+              {name}
+            </option>
+          ))}
         </ChoiceField>
         <TextField
           label="Text"
@@ -177,7 +180,7 @@ function ArrivalRows({ arrivals, devices, openedAt, chosen, onChoose }: ArrivalR
                 </span>
                 <Outcome {...arrival} />
                 <span className="truncate text-ink-soft max-sm:hidden">
-                  {arrival.reason || arrival.topic || `${arrival.door.toUpperCase()}, ${arrival.size} bytes`}
+                  {arrival.reason || arrival.topic || `${doorNames[arrival.door]}, ${arrival.size} bytes`}
                 </span>
               </button>
             </li>

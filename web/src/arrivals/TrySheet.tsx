@@ -13,6 +13,7 @@ const formats: readonly (readonly [mediaType: string, name: string, example: str
   ['application/senml+json', 'SenML', '[{"n": "temperature", "u": "Cel", "v": 21.5}]'],
   ['text/csv', 'CSV', 'temperature,humidity\n21.5,48'],
   ['application/x-www-form-urlencoded', 'Form', 'temperature=21.5&humidity=48'],
+  ['text/x.pairs', 'Pairs, as on a serial line', 'temperature=21.5 humidity=48'],
   ['text/plain', 'A bare value', '21.5'],
 ]
 

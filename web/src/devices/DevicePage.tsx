@@ -3,21 +3,16 @@ import { type DragEvent, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { useDevicesQuery, useSitesQuery, useTracesQuery } from '../api/hooks.ts'
 import { problemText } from '../api/problemText.ts'
-import { ReplaySheet } from '../arrivals/ReplaySheet.tsx'
-import { GatewaySheet } from '../claims/GatewaySheet.tsx'
-import { Button, buttonLook } from '../design/Button.tsx'
+import { buttonLook } from '../design/Button.tsx'
 import { Notice } from '../design/Notice.tsx'
 import { Skeleton } from '../design/Skeleton.tsx'
-import { ImportSheet } from '../imports/ImportSheet.tsx'
 import { useIsOwner } from '../people/useIsOwner.ts'
 import { SignalTrack } from '../signals/SignalTrack.tsx'
 import { useAppSelector } from '../store.ts'
-import { DeleteSheet } from './DeleteSheet.tsx'
-import { LimitsSheet } from './LimitsSheet.tsx'
-import { NewSecretSheet } from './NewSecretSheet.tsx'
+import { DeviceActions } from './DeviceActions.tsx'
 import { Presence } from './Presence.tsx'
-import { RenameSheet } from './RenameSheet.tsx'
 import { SecretCard } from './SecretCard.tsx'
+import { SerialStatus } from './SerialStatus.tsx'
 import { SuggestedSignals } from './SuggestedSignals.tsx'
 
 /** One device: what it says now, its last hour, and what can be done with it. */
@@ -48,22 +43,18 @@ export function DevicePage() {
   )
 }
 
-type OpenSheet = 'rename' | 'import' | 'replay' | 'gateway' | 'limits' | 'secret' | 'delete' | undefined
-
 function DeviceView({ device }: { device: Device }) {
   const secret = useAppSelector(({ freshSecrets }) => freshSecrets[device.address])
   const { data: sites } = useSitesQuery()
-  const [sheet, setSheet] = useState<OpenSheet>()
   const [dropped, setDropped] = useState<File>()
   const site = sites?.find(({ id }) => id === device.siteId)
+  const timeZone = site?.timeZone ?? 'UTC'
   const canChange = useIsOwner()
-  const close = () => setSheet(undefined)
   const drop = (event: DragEvent) => {
     const [file] = event.dataTransfer.files
     if (!file || !canChange) return
     event.preventDefault()
     setDropped(file)
-    setSheet('import')
   }
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: the same is done with the button "Bring a file"
@@ -82,52 +73,19 @@ function DeviceView({ device }: { device: Device }) {
             {device.cadence && ` · speaks every ${describeCadence(device.cadence.seconds)}`}
           </p>
           {canChange && (
-            <div className="-mx-2 flex flex-wrap gap-1">
-              <Button weight="quiet" onClick={() => setSheet('rename')}>
-                Rename
-              </Button>
-              <Button weight="quiet" onClick={() => setSheet('import')}>
-                Bring a file
-              </Button>
-              <Button weight="quiet" onClick={() => setSheet('replay')}>
-                Replay
-              </Button>
-              <Button weight="quiet" onClick={() => setSheet('gateway')}>
-                Gateway
-              </Button>
-              <Button weight="quiet" onClick={() => setSheet('limits')}>
-                Limits
-              </Button>
-              <Button weight="quiet" onClick={() => setSheet('secret')}>
-                New secret
-              </Button>
-              <Button weight="quiet" onClick={() => setSheet('delete')}>
-                Delete
-              </Button>
-            </div>
+            <DeviceActions
+              device={device}
+              timeZone={timeZone}
+              dropped={dropped}
+              onDropDone={() => setDropped(undefined)}
+            />
           )}
         </div>
       </header>
+      {device.serial && <SerialStatus line={device.serial} />}
       {secret && <SecretCard device={device} secret={secret} />}
       <SuggestedSignals device={device} canChange={canChange} />
-      <Signals device={device} timeZone={site?.timeZone ?? 'UTC'} canChange={canChange} />
-      {sheet === 'rename' && <RenameSheet device={device} onClose={close} />}
-      {sheet === 'gateway' && <GatewaySheet device={device} onClose={close} />}
-      {sheet === 'import' && (
-        <ImportSheet
-          device={device}
-          timeZone={site?.timeZone ?? 'UTC'}
-          dropped={dropped}
-          onClose={() => {
-            setDropped(undefined)
-            close()
-          }}
-        />
-      )}
-      {sheet === 'replay' && <ReplaySheet device={device} onClose={close} />}
-      {sheet === 'limits' && <LimitsSheet device={device} onClose={close} />}
-      {sheet === 'secret' && <NewSecretSheet device={device} onClose={close} />}
-      {sheet === 'delete' && <DeleteSheet device={device} onClose={close} />}
+      <Signals device={device} timeZone={timeZone} canChange={canChange} />
     </div>
   )
 }

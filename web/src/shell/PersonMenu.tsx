@@ -1,10 +1,8 @@
 import { Check, ChevronsUpDown } from 'lucide-react'
 import { DropdownMenu } from 'radix-ui'
 import { useSessionQuery, useSignOutMutation } from '../api/hooks.ts'
+import { menuItemLook, menuLook } from '../design/menuLook.ts'
 import { type Theme, themes, useTheme } from './theme.ts'
-
-const item =
-  'flex cursor-pointer items-center gap-2 rounded px-2.5 py-1.5 text-sm outline-none data-highlighted:bg-well'
 
 const themeNames: Record<Theme, string> = {
   system: 'Colours as the system has them',
@@ -25,14 +23,10 @@ export function PersonMenu() {
         <ChevronsUpDown aria-hidden="true" className="size-3.5" />
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content
-          align="end"
-          sideOffset={6}
-          className="z-50 min-w-60 rounded-lg border border-rule bg-sheet p-1.5 text-ink shadow-xl"
-        >
+        <DropdownMenu.Content align="end" sideOffset={6} className={menuLook}>
           <DropdownMenu.RadioGroup value={theme} onValueChange={(next) => setTheme(next as Theme)}>
             {themes.map((name) => (
-              <DropdownMenu.RadioItem key={name} value={name} className={item}>
+              <DropdownMenu.RadioItem key={name} value={name} className={menuItemLook}>
                 <span className="size-4">
                   <DropdownMenu.ItemIndicator>
                     <Check aria-hidden="true" className="size-4" />
@@ -43,7 +37,7 @@ export function PersonMenu() {
             ))}
           </DropdownMenu.RadioGroup>
           <DropdownMenu.Separator className="my-1.5 h-px bg-rule" />
-          <DropdownMenu.Item className={`${item} pl-8.5`} onSelect={() => void signOut()}>
+          <DropdownMenu.Item className={`${menuItemLook} pl-8.5`} onSelect={() => void signOut()}>
             Sign out
           </DropdownMenu.Item>
         </DropdownMenu.Content>

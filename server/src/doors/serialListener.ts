@@ -1,0 +1,179 @@
+import type { SerialLine, SerialState } from '@jaunty-sparrow/contract'
+import { largestMessage, looksGarbled, messageOfLine } from '@jaunty-sparrow/core'
+import { SerialPort } from 'serialport'
+import type { SerialDoorParts } from './serialDoor.ts'
+
+/** How long to wait before a port that could not be had, or was lost, is tried again, ms. */
+const retryAfter = 1000
+
+/** Lines that may wait while the store is away; beyond it the oldest are lost. */
+const mostWaiting = 50_000
+
+/** Lines that are handed over at a time. */
+const linesAtOnce = 64
+
+/** The last bytes that are looked at to tell noise from text. */
+const bytesLookedAt = 128
+
+const lineFeed = 10
+
+interface Line {
+  readonly bytes: Buffer
+  readonly receivedAt: number
+}
+
+/** Listens to one port for one device. It opens the port, and opens it again whenever it was lost. */
+export class SerialListener {
+  readonly stated: Pick<SerialLine, 'path' | 'speed' | 'csvHeader'>
+  state: SerialState = 'missing'
+  /** What the system said when the port could not be opened. */
+  reason = ''
+  readonly #deviceId: number
+  readonly #parts: SerialDoorParts
+  readonly #waiting: Line[] = []
+  #port: SerialPort | undefined
+  #retry: NodeJS.Timeout | undefined
+  #rest = Buffer.alloc(0)
+  #seen = Buffer.alloc(0)
+  #handing: Promise<void> | undefined
+  #closed = false
+  #lastAt = 0
+
+  constructor(deviceId: number, stated: SerialListener['stated'], parts: SerialDoorParts) {
+    this.#deviceId = deviceId
+    this.stated = stated
+    this.#parts = parts
+    this.#open()
+  }
+
+  async close(): Promise<void> {
+    this.#closed = true
+    clearTimeout(this.#retry)
+    const port = this.#port
+    if (port?.isOpen) await new Promise<void>((done) => port.close(() => done()))
+    await this.#handing
+  }
+
+  #open(): void {
+    const { path, speed } = this.stated
+    const port = new SerialPort({ path, baudRate: speed, autoOpen: false })
+    this.#port = port
+    port.on('data', (bytes: Buffer) => this.#read(bytes))
+    // A pulled cable is told by a close that nobody asked for.
+    port.on('close', () => this.#lost('missing', ''))
+    port.on('error', (error) => this.#lost('failed', error.message))
+    port.open((error) => {
+      if (error) this.#lost(stateFor(error.message), error.message)
+      else if (this.#closed) port.close(() => undefined)
+      else this.#become('listening', '')
+    })
+  }
+
+  #lost(state: SerialState, reason: string): void {
+    if (this.#closed || this.#retry) return
+    this.#rest = Buffer.alloc(0)
+    this.#become(state, reason)
+    this.#retry = setTimeout(() => {
+      this.#retry = undefined
+      this.#open()
+    }, retryAfter)
+  }
+
+  #become(state: SerialState, reason: string): void {
+    if (state === this.state && reason === this.reason) return
+    this.state = state
+    this.reason = reason
+    this.#parts.changed()
+  }
+
+  #read(bytes: Buffer): void {
+    this.#seen = Buffer.concat([this.#seen, bytes]).subarray(-bytesLookedAt)
+    const garbled = looksGarbled(this.#seen)
+    this.#become(garbled ? 'garbled' : 'listening', '')
+    this.#rest = Buffer.concat([this.#rest, bytes])
+    for (let end = this.#rest.indexOf(lineFeed); end >= 0; end = this.#rest.indexOf(lineFeed)) {
+      const line = this.#rest.subarray(0, end)
+      this.#rest = this.#rest.subarray(end + 1)
+      this.#take({ bytes: line, receivedAt: this.#instantOf(this.#rest.length) }, garbled)
+    }
+    if (this.#rest.length > largestMessage) {
+      const receivedAt = this.#parts.now()
+      this.#refuse({ bytes: this.#rest.subarray(0, 1024), receivedAt }, 'The line does not end.')
+      this.#rest = Buffer.alloc(0)
+    }
+  }
+
+  /**
+   * When a line came in. Many lines are read at once, and yet came one after the other: what came behind it took its time
+   * on the wire, ten bits to a byte.
+   */
+  #instantOf(bytesBehind: number): number {
+    const onTheWire = (bytesBehind * 10_000) / this.stated.speed
+    this.#lastAt = Math.max(this.#lastAt + 1, Math.round(this.#parts.now() - onTheWire))
+    return this.#lastAt
+  }
+
+  #take(line: Line, garbled: boolean): void {
+    if (garbled) {
+      this.#refuse(line, 'Most bytes of the line cannot be printed: the speed is likely wrong.')
+      return
+    }
+    this.#waiting.push(line)
+    if (this.#waiting.length > mostWaiting) this.#waiting.shift()
+    this.#handing ??= this.#handOver()
+  }
+
+  /** Hands lines over in their order; when the store is away, the same lines again until it is back. */
+  async #handOver(): Promise<void> {
+    while (this.#waiting.length > 0) {
+      const lines = this.#waiting.slice(0, linesAtOnce)
+      try {
+        await Promise.all(lines.map((line) => this.#hand(line)))
+        for (const line of lines) if (this.#waiting[0] === line) this.#waiting.shift()
+      } catch (error) {
+        this.#parts.log.warn({ err: error, path: this.stated.path }, 'lines wait: they could not be stored')
+        if (this.#closed) break
+        await new Promise((rest) => setTimeout(rest, retryAfter))
+      }
+    }
+    this.#handing = undefined
+  }
+
+  async #hand({ bytes, receivedAt }: Line): Promise<void> {
+    const device = this.#parts.registry.byId(this.#deviceId)
+    const message = messageOfLine(bytes, this.stated.csvHeader)
+    if (!device || !message) return
+    await this.#parts.straightWay.receive(device, {
+      ...message,
+      door: 'serial',
+      tail: '',
+      topic: '',
+      receivedAt,
+    })
+  }
+
+  #refuse({ bytes, receivedAt }: Line, reason: string): void {
+    const device = this.#parts.registry.byId(this.#deviceId)
+    if (!device) return
+    this.#parts.recorder.record({
+      door: 'serial',
+      receivedAt,
+      deviceId: device.id,
+      sender: device.address,
+      mediaType: 'application/octet-stream',
+      tail: '',
+      topic: '',
+      body: bytes,
+      outcome: 'refused',
+      reason,
+    })
+  }
+}
+
+/** What the system says when a port cannot be opened. */
+function stateFor(said: string): SerialState {
+  if (/lock|busy|EBUSY|Access denied/i.test(said)) return 'busy'
+  if (/ENOENT|No such|File not found|ENXIO|ENODEV/i.test(said)) return 'missing'
+  if (/EACCES|Permission/i.test(said)) return 'denied'
+  return 'failed'
+}
