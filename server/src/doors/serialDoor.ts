@@ -1,23 +1,12 @@
 import type { SerialLine, SerialState } from '@jaunty-sparrow/contract'
 import { eq } from 'drizzle-orm'
-import type { Logger } from 'pino'
 import { SerialPort } from 'serialport'
-import type { RefusalRecorder } from '../arrivals/recorder.ts'
-import type { DeviceRegistry } from '../ingest/deviceRegistry.ts'
-import type { StraightWay } from '../ingest/straightWay.ts'
 import type { Database } from '../store/database.ts'
 import { serialPort } from '../store/schema.ts'
-import { SerialListener } from './serialListener.ts'
+import { SerialListener, type SerialListenerParts } from './serialListener.ts'
 
-export interface SerialDoorParts {
+interface SerialDoorParts extends SerialListenerParts {
   readonly database: Database
-  readonly registry: DeviceRegistry
-  readonly straightWay: StraightWay
-  readonly recorder: RefusalRecorder
-  /** Called when a line begins or ceases to do well. */
-  readonly changed: () => void
-  readonly now: () => number
-  readonly log: Logger
 }
 
 type Stated = Pick<SerialLine, 'path' | 'speed' | 'csvHeader'>

@@ -1,7 +1,10 @@
 import type { SerialLine, SerialState } from '@jaunty-sparrow/contract'
 import { largestMessage, looksGarbled, messageOfLine } from '@jaunty-sparrow/core'
+import type { Logger } from 'pino'
 import { SerialPort } from 'serialport'
-import type { SerialDoorParts } from './serialDoor.ts'
+import type { RefusalRecorder } from '../arrivals/recorder.ts'
+import type { DeviceRegistry } from '../ingest/deviceRegistry.ts'
+import type { StraightWay } from '../ingest/straightWay.ts'
 
 /** How long to wait before a port that could not be had, or was lost, is tried again, ms. */
 const retryAfter = 1000
@@ -17,6 +20,16 @@ const bytesLookedAt = 128
 
 const lineFeed = 10
 
+export interface SerialListenerParts {
+  readonly registry: DeviceRegistry
+  readonly straightWay: StraightWay
+  readonly recorder: RefusalRecorder
+  /** Called when a line begins or ceases to do well. */
+  readonly changed: () => void
+  readonly now: () => number
+  readonly log: Logger
+}
+
 interface Line {
   readonly bytes: Buffer
   readonly receivedAt: number
@@ -29,7 +42,7 @@ export class SerialListener {
   /** What the system said when the port could not be opened. */
   reason = ''
   readonly #deviceId: number
-  readonly #parts: SerialDoorParts
+  readonly #parts: SerialListenerParts
   readonly #waiting: Line[] = []
   #port: SerialPort | undefined
   #retry: NodeJS.Timeout | undefined
@@ -39,7 +52,7 @@ export class SerialListener {
   #closed = false
   #lastAt = 0
 
-  constructor(deviceId: number, stated: SerialListener['stated'], parts: SerialDoorParts) {
+  constructor(deviceId: number, stated: SerialListener['stated'], parts: SerialListenerParts) {
     this.#deviceId = deviceId
     this.stated = stated
     this.#parts = parts
