@@ -14,6 +14,36 @@ const UnitCode = Type.Union([Type.String({ minLength: 1, maxLength: 20 }), Type.
 })
 const Bound = Type.Union([Type.Number(), Type.Null()])
 
+/** Which of its readings are stored; live screens see all of them. */
+export const Keep = Type.Union(
+  [
+    Type.Object({ by: Type.Literal('every') }, { additionalProperties: false }),
+    Type.Object(
+      {
+        by: Type.Literal('change'),
+        deadband: Type.Number({ minimum: 0, description: 'In the unit of the signal.' }),
+        heartbeat: Type.Number({
+          minimum: 1,
+          maximum: 86_400,
+          description: 'Seconds; one is stored at least this often.',
+        }),
+      },
+      { additionalProperties: false },
+    ),
+    Type.Object(
+      {
+        by: Type.Literal('interval'),
+        seconds: Type.Integer({ minimum: 1, maximum: 3600 }),
+        of: Type.Union([Type.Literal('last'), Type.Literal('mean'), Type.Literal('range')], {
+          description: 'The last reading, their mean, or the lowest and the highest.',
+        }),
+      },
+      { additionalProperties: false },
+    ),
+  ],
+  { description: 'Which of its readings are stored; live screens see all of them.' },
+)
+
 export const LatestReading = Type.Object({
   at: Type.Integer({ description: 'When it was measured, epoch milliseconds.' }),
   receivedAt: Type.Integer({ description: 'When it came in, epoch milliseconds.' }),
@@ -33,6 +63,7 @@ export const Signal = Type.Object({
   unit: UnitCode,
   rangeLow: Bound,
   rangeHigh: Bound,
+  keep: Keep,
   latest: Type.Union([LatestReading, Type.Null()]),
 })
 export type Signal = Static<typeof Signal>
@@ -46,6 +77,7 @@ export const NewSignalDefinition = Type.Object(
     unit: UnitCode,
     rangeLow: Type.Optional(Bound),
     rangeHigh: Type.Optional(Bound),
+    keep: Type.Optional(Keep),
   },
   { additionalProperties: false },
 )
@@ -55,7 +87,7 @@ export const changeSignalDefinition = defineRoute({
   method: 'patch',
   path: '/api/signal-definitions/{definitionId}',
   summary:
-    'Accept or ignore a suggested signal, rename it, give it its unit, read it from another field; reaches every device of the kit',
+    'Accept or ignore a suggested signal, rename it, give it its unit, read it from another field, store less of it; reaches every device of the kit',
   role: 'owner',
   params: Type.Object({ definitionId: Type.Integer() }),
   body: Type.Partial(
@@ -64,6 +96,7 @@ export const changeSignalDefinition = defineRoute({
       name: SignalName,
       unit: UnitCode,
       field: FieldPointer,
+      keep: Keep,
     }),
     { additionalProperties: false, minProperties: 1 },
   ),

@@ -16,6 +16,7 @@ const signal = (field: string, low: number | null = null): [string, DeviceSignal
       state: 'accepted',
       unit: 'cm',
       range: { low, high: null },
+      keep: { by: 'every' },
     },
   },
 ]

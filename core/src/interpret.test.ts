@@ -18,6 +18,7 @@ const define = (field: string, over: Partial<SignalDefinition> = {}): [string, D
       state: 'accepted',
       unit: null,
       range: { low: null, high: null },
+      keep: { by: 'every' },
       ...over,
     },
   },

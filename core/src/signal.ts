@@ -1,3 +1,5 @@
+import type { Keep } from './keep.ts'
+
 /** What a signal can be so far: a number in a unit, or a switch that is off (0) or on (1). */
 export type SignalKind = 'number' | 'switch'
 
@@ -16,6 +18,8 @@ export interface SignalDefinition {
   readonly unit: string | null
   /** What the sensor can plausibly say, in the signal's unit; a value beyond it is kept and marked. */
   readonly range: { readonly low: number | null; readonly high: number | null }
+  /** Which of its readings are stored. */
+  readonly keep: Keep
 }
 
 /** A signal of one device: the definition of its kit, and the number its readings are stored under. */

@@ -13,7 +13,9 @@ import { MqttDoor } from './doors/mqttDoor.ts'
 import { SerialDoor } from './doors/serialDoor.ts'
 import { DeviceRegistry } from './ingest/deviceRegistry.ts'
 import { GroupCommit } from './ingest/groupCommit.ts'
+import { resumeThinning } from './ingest/resumeThinning.ts'
 import { StraightWay } from './ingest/straightWay.ts'
+import { Thinning } from './ingest/thinning.ts'
 import { Throttle } from './ingest/throttle.ts'
 import { LiveHub } from './live/hub.ts'
 import { LiveSocketServer } from './live/socketServer.ts'
@@ -74,8 +76,19 @@ export async function startServer(config: Config, { webRoot, now }: Surroundings
   await registry.load()
   const intake = new Intake(database.$client, readingPartitions, messagePartitions)
   const messages = new MessageStore(database.$client)
-  const commit = new GroupCommit((readings, messages) => intake.write(readings, messages))
-  const { next: number } = new MessageNumbers()
+  const thinning = new Thinning(
+    () => registry.thinned(),
+    (readings, kept) => intake.write(readings, kept),
+  )
+  await resumeThinning({ registry, messages, thinning })
+  const closing = setInterval(() => {
+    thinning
+      .closeIntervals(now())
+      .catch((error: unknown) => log.warn({ err: error }, 'thinned readings wait: they could not be stored'))
+  }, 1000)
+  const commit = new GroupCommit(thinning.write)
+  const known = Array.from(registry.all(), ({ id }) => id)
+  const { next: number } = new MessageNumbers(await messages.newest(0, ...known))
   const recorder = new RefusalRecorder({
     number,
     write: (messages) => intake.write([], messages),
@@ -130,6 +143,7 @@ export async function startServer(config: Config, { webRoot, now }: Surroundings
     coapPort,
     close: async () => {
       clearInterval(tidying)
+      clearInterval(closing)
       live.close()
       await mqtt.close()
       await coap?.close()

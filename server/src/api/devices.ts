@@ -183,12 +183,24 @@ async function listDevices({ database, registry, hub, serial }: DeviceParts): Pr
   const byDevice = groupBy(signals, ({ deviceId }) => deviceId)
   return devices.map(({ device: row, kitName, kitCadence }) => {
     const own = (byDevice[row.id] ?? []).map(({ id, definition }) => {
-      const { field, name, kind, state, unit, rangeLow, rangeHigh } = definition
+      const { field, name, kind, state, unit, rangeLow, rangeHigh, keep } = definition
       const reading = hub.latest(id)
       const latest = reading
         ? { at: reading.at, receivedAt: reading.receivedAt, value: reading.value, quality: reading.quality }
         : null
-      return { id, definitionId: definition.id, field, name, kind, state, unit, rangeLow, rangeHigh, latest }
+      return {
+        id,
+        definitionId: definition.id,
+        field,
+        name,
+        kind,
+        state,
+        unit,
+        rangeLow,
+        rangeHigh,
+        keep,
+        latest,
+      }
     })
     const seen = own.flatMap(({ latest }) => latest?.receivedAt ?? [])
     const registered = registry.get(row.address)

@@ -26,12 +26,20 @@ export const arrivalOf = ({ body, ...rest }: KeptMessage): Arrival => ({ ...rest
 /** Numbers stay whole in JavaScript up to the year 2248. */
 const perMillisecond = 1024
 
+/** The first number that a message has which came in at an instant, epoch ms. */
+export const firstNumberAt = (receivedAt: number): number => receivedAt * perMillisecond
+
 /** Numbers messages in the order they came in: the milliseconds of their arrival, and a count within them. */
 export class MessageNumbers {
-  #last = 0
+  #last: number
+
+  /** @param last the number of the newest message there is: the clock may have been set back since */
+  constructor(last = 0) {
+    this.#last = last
+  }
 
   readonly next = (receivedAt: number): number => {
-    this.#last = Math.max(receivedAt * perMillisecond, this.#last + 1)
+    this.#last = Math.max(firstNumberAt(receivedAt), this.#last + 1)
     return this.#last
   }
 }

@@ -112,7 +112,12 @@ export class Replaying {
   }
 
   async #changes({ readings, signals, instants, receivedAt }: Step): Promise<ReplayChange[]> {
-    return replayChanges(readings, await this.#parts.readings.at([...signals], [...instants]), receivedAt)
+    const stored = await this.#parts.readings.at([...signals], [...instants])
+    const thinned = this.#parts.registry.thinned()
+    // Of a signal that is stored thinner, what is there is put right; which readings are there stays as it was.
+    return replayChanges(readings, stored, receivedAt).filter(
+      ({ signal, before, after }) => !thinned.has(signal) || (before !== null && after !== null),
+    )
   }
 }
 

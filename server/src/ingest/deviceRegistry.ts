@@ -3,6 +3,7 @@ import {
   type Claim,
   type DeviceLimits,
   type DeviceSignal,
+  type Keep,
   learnCadence,
   limitsOf,
   signalName,
@@ -38,6 +39,7 @@ export class DeviceRegistry {
   readonly #database: Database
   readonly #devices = new Map<string, RegisteredDevice>()
   #claims = new Map<number, Claim[]>()
+  readonly #thinned = new Map<number, Keep>()
   readonly #revokedListeners: ((address: string) => void)[] = []
   /** One suggestion at a time for each kit, so that two messages at once do not outrun the limit. */
   readonly #suggesting = new Map<number, Promise<unknown>>()
@@ -76,6 +78,8 @@ export class DeviceRegistry {
     for (const row of rows) {
       const signals = (byDevice[row.device.id] ?? []).map(({ id, definition }): [string, DeviceSignal] => {
         const { rangeLow, rangeHigh, ...rest } = definition
+        if (rest.keep.by === 'every') this.#thinned.delete(id)
+        else this.#thinned.set(id, rest.keep)
         return [
           definition.field,
           { signal: id, definition: { ...rest, range: { low: rangeLow, high: rangeHigh } } },
@@ -110,8 +114,14 @@ export class DeviceRegistry {
     this.#claims = claims
   }
 
+  /** What is stored of the signals of which not everything is, by their numbers. */
+  thinned(): ReadonlyMap<number, Keep> {
+    return this.#thinned
+  }
+
   /** From now on the doors do not know this device any more. */
   forget(address: string): void {
+    for (const { signal } of this.#devices.get(address)?.signals.values() ?? []) this.#thinned.delete(signal)
     this.#devices.delete(address)
     this.#revoke(address)
   }

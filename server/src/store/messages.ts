@@ -103,11 +103,15 @@ export class MessageStore {
     })
   }
 
-  /** The id of the newest kept message of a device; 0 when there is none. */
-  async newest(device: number): Promise<number> {
+  /**
+   * The id of the newest kept message; 0 when there is none.
+   * @param devices whose messages are looked at, 0 for senders that were not recognized
+   */
+  async newest(...devices: readonly number[]): Promise<number> {
     const { rows } = await this.#pool.query<{ newest: number | null }>(
-      'select max(id)::float8 as newest from message where device_id = $1',
-      [device],
+      `select max(own.newest)::float8 as newest from unnest($1::int[]) as wanted (device), lateral (
+         select max(id) as newest from message where device_id = wanted.device) own`,
+      [devices],
     )
     return rows[0]?.newest ?? 0
   }

@@ -1,3 +1,4 @@
+import type { Keep } from '@jaunty-sparrow/core'
 import { sql } from 'drizzle-orm'
 import {
   bigint,
@@ -5,6 +6,7 @@ import {
   doublePrecision,
   index,
   integer,
+  jsonb,
   pgTable,
   primaryKey,
   smallint,
@@ -77,6 +79,7 @@ export const signalDefinition = pgTable(
     unit: text('unit'),
     rangeLow: doublePrecision('range_low'),
     rangeHigh: doublePrecision('range_high'),
+    keep: jsonb('keep').$type<Keep>().notNull().default({ by: 'every' }),
     createdAt: createdAt(),
   },
   (table) => [unique('signal_definition_kit_field').on(table.kitId, table.field)],

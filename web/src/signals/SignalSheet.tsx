@@ -6,6 +6,7 @@ import { ChoiceField, TextField } from '../design/Field.tsx'
 import { Notice } from '../design/Notice.tsx'
 import { SheetForm } from '../design/SheetForm.tsx'
 import { FieldPicker } from './FieldPicker.tsx'
+import { KeepChoice } from './KeepChoice.tsx'
 
 const quantities = [...new Set(units.map(({ quantity }) => quantity))]
 
@@ -21,12 +22,13 @@ interface SignalSheetProps {
 export function SignalSheet({ signal, deviceId, sharedKit, onClose }: SignalSheetProps) {
   const [name, setName] = useState(signal.name)
   const [field, setField] = useState(signal.field)
+  const [keep, setKeep] = useState(signal.keep)
   const [unit, setUnit] = useState(signal.unit ?? '')
   const [change, { error, isLoading }] = useChangeSignalDefinitionMutation()
   const save = () =>
     change({
       definitionId: signal.definitionId,
-      body: { name, unit: unit === '' ? null : unit, ...(field !== signal.field && { field }) },
+      body: { name, unit: unit === '' ? null : unit, keep, ...(field !== signal.field && { field }) },
     }).unwrap()
   return (
     <SheetForm
@@ -72,6 +74,7 @@ export function SignalSheet({ signal, deviceId, sharedKit, onClose }: SignalShee
           anew.
         </Notice>
       )}
+      <KeepChoice signal={signal} keep={keep} onChange={setKeep} />
       {sharedKit && <Notice tone="info" title={`This reaches every device of the kit “${sharedKit}”.`} />}
     </SheetForm>
   )

@@ -69,7 +69,7 @@ export function SignalTrack({ device, signal, trace, timeZone, canChange }: Sign
       <Chart
         trace={trace}
         signal={signal}
-        gap={gapOf(cadence)}
+        gap={gapOf(storedEvery(signal, cadence))}
         timeZone={timeZone}
         now={Math.floor(now / redrawEvery) * redrawEvery}
       />
@@ -83,6 +83,12 @@ export function SignalTrack({ device, signal, trace, timeZone, canChange }: Sign
       )}
     </section>
   )
+}
+
+/** How far apart stored readings may lie, seconds, with nothing missing between them. */
+function storedEvery({ keep }: Signal, cadence: number | null): number | null {
+  if (keep.by === 'every' || cadence === null) return cadence
+  return Math.max(cadence, keep.by === 'change' ? keep.heartbeat : keep.seconds)
 }
 
 interface ChartProps {

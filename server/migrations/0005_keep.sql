@@ -1,0 +1,1 @@
+ALTER TABLE "signal_definition" ADD COLUMN "keep" jsonb DEFAULT '{"by":"every"}'::jsonb NOT NULL;

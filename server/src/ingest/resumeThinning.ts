@@ -1,0 +1,56 @@
+import { interpret } from '@jaunty-sparrow/core'
+import { firstNumberAt } from '../arrivals/keptMessage.ts'
+import type { MessageStore } from '../store/messages.ts'
+import type { DeviceRegistry, RegisteredDevice } from './deviceRegistry.ts'
+import { ownedRecords } from './ownedRecords.ts'
+import type { Thinning } from './thinning.ts'
+
+const messagesPerPage = 500
+
+/** A message may be a little late, ms. */
+const allowance = 60_000
+
+interface ResumeParts {
+  readonly registry: DeviceRegistry
+  readonly messages: MessageStore
+  readonly thinning: Thinning
+}
+
+/**
+ * Picks up the intervals that were open when the server stopped, out of the messages that are kept: what was acknowledged
+ * counts, whether its interval was over or not.
+ */
+export async function resumeThinning({ registry, messages, thinning }: ResumeParts): Promise<void> {
+  for (const device of registry.all()) {
+    const longest = longestInterval(registry, device)
+    if (longest === 0) continue
+    const newest = await messages.newest(device.id)
+    let after = newest - firstNumberAt(longest * 1000 + allowance)
+    while (true) {
+      const page = await messages.page(device.id, { after }, messagesPerPage)
+      const last = page.at(-1)
+      if (!last) break
+      after = last.id
+      for (const message of page) {
+        const key = registry.get(message.sender)
+        if (!key || message.outcome === 'unclaimed' || message.outcome === 'throttled') continue
+        const target = message.topic === '' ? undefined : device
+        const owned = ownedRecords(registry, { key, target }, message, message.receivedAt)
+        if ('problem' in owned) continue
+        const { readings } = interpret(owned.records, owned.signalsOf, message.receivedAt)
+        const open = readings.filter(({ signal }) => registry.thinned().get(signal)?.by === 'interval')
+        await thinning.write(open, [])
+      }
+    }
+  }
+}
+
+/** The longest interval that its messages may have left open, seconds; 0 for none. A gateway speaks for every device. */
+function longestInterval(registry: DeviceRegistry, device: RegisteredDevice): number {
+  const own = new Set(Array.from(device.signals.values(), ({ signal }) => signal))
+  const isGateway = device.claims.some(({ by }) => by === 'field')
+  const intervals = [...registry.thinned()].flatMap(([signal, keep]) =>
+    keep.by === 'interval' && (isGateway || own.has(signal)) ? keep.seconds : [],
+  )
+  return Math.max(0, ...intervals)
+}
