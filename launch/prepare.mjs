@@ -29,6 +29,7 @@ export async function prepare({
     if (chromium && !existsSync('/usr/bin/chromium')) missing.push('chromium')
     if (socat && !existsSync('/usr/bin/socat')) missing.push('socat')
     if (mosquitto && !existsSync('/usr/bin/mosquitto_pub')) missing.push('mosquitto-clients')
+    if (mosquitto && !existsSync('/usr/sbin/mosquitto')) missing.push('mosquitto')
     if (missing.length > 0) await installDebianPackages(missing)
     await installNodePackages()
     if (web) await buildWeb()

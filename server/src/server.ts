@@ -7,6 +7,7 @@ import { RefusalRecorder } from './arrivals/recorder.ts'
 import { Replaying } from './arrivals/replaying.ts'
 import { TakingUp } from './arrivals/takingUp.ts'
 import { type Config, ConfigError } from './config.ts'
+import { BrokerDoor } from './doors/brokerDoor.ts'
 import { CoapDoor } from './doors/coapDoor.ts'
 import { httpDoor, isForDoor } from './doors/httpDoor.ts'
 import { MqttDoor } from './doors/mqttDoor.ts'
@@ -18,14 +19,16 @@ import { StraightWay } from './ingest/straightWay.ts'
 import { Thinning } from './ingest/thinning.ts'
 import { Throttle } from './ingest/throttle.ts'
 import { LiveHub } from './live/hub.ts'
+import { Peers, readingsOf } from './live/peers.ts'
 import { LiveSocketServer } from './live/socketServer.ts'
 import { SessionKeeper } from './people/sessionKeeper.ts'
-import { migrateDatabase, openDatabase } from './store/database.ts'
+import { type Database, migrateDatabase, openDatabase } from './store/database.ts'
 import { Intake } from './store/intake.ts'
 import { MessageStore } from './store/messages.ts'
 import { byDay, byMonth, Partitions } from './store/partitions.ts'
 import { ReadingStore } from './store/readings.ts'
 import { ReplayStore } from './store/replays.ts'
+import { ServerNumber } from './store/serverNumber.ts'
 
 export interface RunningServer {
   /** Where it listens, such as `http://127.0.0.1:7600`. */
@@ -54,6 +57,7 @@ export async function startServer(config: Config, { webRoot, now }: Surroundings
     redact: ['*.authorization', '*.cookie', 'req.headers.authorization', 'req.headers.cookie'],
   })
   await migrateDatabase(config.databaseUrl)
+  const serverNumber = await ServerNumber.take(config.databaseUrl, log)
   const database = openDatabase(config.databaseUrl, log)
   const store = new ReadingStore(database.$client)
   const readingPartitions = new Partitions(database.$client, 'reading', byMonth)
@@ -74,6 +78,7 @@ export async function startServer(config: Config, { webRoot, now }: Surroundings
   hub.load(await store.latest())
   const registry = new DeviceRegistry(database)
   await registry.load()
+  const peers = await joinPeers({ registry, hub, store, database, serverNumber, config, log })
   const intake = new Intake(database.$client, readingPartitions, messagePartitions)
   const messages = new MessageStore(database.$client)
   const thinning = new Thinning(
@@ -88,7 +93,7 @@ export async function startServer(config: Config, { webRoot, now }: Surroundings
   }, 1000)
   const commit = new GroupCommit(thinning.write)
   const known = Array.from(registry.all(), ({ id }) => id)
-  const { next: number } = new MessageNumbers(await messages.newest(0, ...known))
+  const { next: number } = new MessageNumbers(await messages.newest(0, ...known), serverNumber.value)
   const recorder = new RefusalRecorder({
     number,
     write: (messages) => intake.write([], messages),
@@ -102,8 +107,10 @@ export async function startServer(config: Config, { webRoot, now }: Surroundings
 
   const door = { registry, straightWay, recorder, now, log }
   const http = httpDoor(door)
-  const mqtt = await MqttDoor.open(door)
-  const mqttPort = await listenForMqtt(mqtt, config, log)
+  const { mqttUrl } = config
+  const broker = mqttUrl === undefined ? undefined : new BrokerDoor(mqttUrl, config.serverName, door)
+  const mqtt = broker ? undefined : await MqttDoor.open(door)
+  const mqttPort = mqtt && (await listenForMqtt(mqtt, config, log))
   const coap = config.coapPort === undefined ? undefined : new CoapDoor(door)
   const coapPort = await listenForCoap(coap, config)
   const serial = await SerialDoor.open({ ...door, database, changed: () => hub.devicesChanged() })
@@ -132,7 +139,7 @@ export async function startServer(config: Config, { webRoot, now }: Surroundings
   )
   server.on('upgrade', (request, socket, head) => {
     if (request.url === '/live') void live.upgrade(request, socket, head)
-    else if (request.url === '/mqtt') mqtt.upgrade(request, socket, head)
+    else if (request.url === '/mqtt' && mqtt) mqtt.upgrade(request, socket, head)
     else socket.destroy()
   })
   const url = await listen(server, config, log)
@@ -145,7 +152,8 @@ export async function startServer(config: Config, { webRoot, now }: Surroundings
       clearInterval(tidying)
       clearInterval(closing)
       live.close()
-      await mqtt.close()
+      await mqtt?.close()
+      await broker?.close()
       await coap?.close()
       await serial.close()
       const closed = new Promise((done) => server.close(done))
@@ -155,9 +163,51 @@ export async function startServer(config: Config, { webRoot, now }: Surroundings
       await recorder.flush()
       await closed
       clearTimeout(impatient)
+      await peers.close()
+      await serverNumber.release()
       await database.$client.end()
     },
   }
+}
+
+interface PeerParts {
+  readonly registry: DeviceRegistry
+  readonly hub: LiveHub
+  readonly store: ReadingStore
+  readonly database: Database
+  readonly serverNumber: ServerNumber
+  readonly config: Config
+  readonly log: Logger
+}
+
+/** Lets this server and others on the same database know of each other's devices and readings. */
+async function joinPeers(parts: PeerParts): Promise<Peers> {
+  const { registry, hub, store, database, serverNumber, config, log } = parts
+  const reload = async (kitId?: number) => {
+    await registry.load(kitId, 'elsewhere')
+    hub.devicesChanged()
+  }
+  const complain = (error: unknown) => log.warn({ err: error }, 'what another server told could not be read')
+  const peers = await Peers.join({
+    url: config.databaseUrl,
+    pool: database.$client,
+    number: serverNumber.value,
+    log,
+    heard: (notice) => {
+      if (notice.kind === 'loaded') reload(notice.kitId ?? undefined).catch(complain)
+      if (notice.kind === 'forgotten') registry.forget(notice.address, 'elsewhere')
+      if (notice.kind === 'sites') hub.sitesChanged('elsewhere')
+      if (notice.kind === 'readings') hub.readings(readingsOf(notice), 'elsewhere')
+    },
+    missed: () => {
+      reload()
+        .then(async () => hub.load(await store.latest()))
+        .catch(complain)
+    },
+  })
+  registry.onChange((change, from) => from === 'here' && peers.tell(change))
+  hub.onNews((news) => (news.kind === 'readings' ? peers.tellReadings(news.readings) : peers.tell(news)))
+  return peers
 }
 
 const usualMqttPort = 1883

@@ -1,4 +1,5 @@
 import type { Arrival, ArrivalOutcome, DoorName } from '@jaunty-sparrow/contract'
+import { mostServers } from '../store/serverNumber.ts'
 
 /** A message as it is kept: what was sent, by whom, and what came of it. */
 export interface KeptMessage {
@@ -29,17 +30,22 @@ const perMillisecond = 1024
 /** The first number that a message has which came in at an instant, epoch ms. */
 export const firstNumberAt = (receivedAt: number): number => receivedAt * perMillisecond
 
-/** Numbers messages in the order they came in: the milliseconds of their arrival, and a count within them. */
+/**
+ * Numbers messages in the order they came in: the milliseconds of their arrival, a count within them, and the server, so
+ * that no two servers on one database give the same number.
+ */
 export class MessageNumbers {
   #last: number
+  readonly #server: number
 
   /** @param last the number of the newest message there is: the clock may have been set back since */
-  constructor(last = 0) {
-    this.#last = last
+  constructor(last = 0, server = 0) {
+    this.#last = last - (last % mostServers)
+    this.#server = server
   }
 
   readonly next = (receivedAt: number): number => {
-    this.#last = Math.max(firstNumberAt(receivedAt), this.#last + 1)
-    return this.#last
+    this.#last = Math.max(firstNumberAt(receivedAt), this.#last + mostServers)
+    return this.#last + this.#server
   }
 }

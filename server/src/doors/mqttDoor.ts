@@ -2,7 +2,7 @@ import type { IncomingMessage } from 'node:http'
 import { createServer, type Server, type Socket } from 'node:net'
 import type { Duplex } from 'node:stream'
 import { setTimeout as pause } from 'node:timers/promises'
-import { largestMessage, matchTopic, sniffMediaType } from '@jaunty-sparrow/core'
+import { largestMessage, matchTopic } from '@jaunty-sparrow/core'
 import { Aedes, type AuthenticateError, type Client, type PublishPacket } from 'aedes'
 import type { Logger } from 'pino'
 import { createWebSocketStream, WebSocketServer } from 'ws'
@@ -10,6 +10,7 @@ import type { RefusalRecorder } from '../arrivals/recorder.ts'
 import type { DeviceRegistry } from '../ingest/deviceRegistry.ts'
 import type { StraightWay } from '../ingest/straightWay.ts'
 import { matchesHash } from '../people/token.ts'
+import { isBelow, mqttMessage } from './mqttMessage.ts'
 
 /** A device that connects more often than this is one whose old connections nobody closed, or a copied secret. */
 const mostConnections = 5
@@ -132,9 +133,8 @@ export class MqttDoor {
       this.#record(address, device?.id ?? null, { topic }, body, reason)
       throw new Error(reason)
     }
-    const own = isBelow(address, topic)
-    const below = own ? topic.slice(`sparrow/${address}/`.length) : ''
-    if (own && below !== 'in' && !below.startsWith('in/')) return
+    const message = mqttMessage(address, topic, body, this.#parts.now())
+    if (!message) return
     if (body.length > largestMessage) {
       this.#record(
         address,
@@ -145,14 +145,6 @@ export class MqttDoor {
       )
       return
     }
-    const message = {
-      door: 'mqtt',
-      mediaType: sniffMediaType(body, body.toString('utf8', 0, 1024)),
-      tail: below.slice('in/'.length),
-      topic: own ? '' : topic,
-      body,
-      receivedAt: this.#parts.now(),
-    } as const
     try {
       await this.#parts.straightWay.receive(device, message)
     } catch (error) {
@@ -198,7 +190,3 @@ const addressOf = (client: Client): string => addresses.get(client) ?? ''
 const isWithin = (reach: readonly string[], topic: string): boolean =>
   (!topic.startsWith('sparrow/') || topic.split('/')[2] === 'in') &&
   reach.some((filter) => matchTopic(filter, topic) !== undefined)
-
-/** Whether a topic lies in a device's own branch, which no wildcard before the branch may reach out of. */
-const isBelow = (address: string, topic: string): boolean =>
-  address !== '' && topic.startsWith(`sparrow/${address}/`)

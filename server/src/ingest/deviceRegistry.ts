@@ -31,6 +31,13 @@ export interface RegisteredDevice {
   readonly arrivals: number[]
 }
 
+/** Which server on the database a change comes from. */
+export type Origin = 'here' | 'elsewhere'
+
+export type RegistryChange =
+  | { readonly kind: 'loaded'; readonly kitId: number | null }
+  | { readonly kind: 'forgotten'; readonly address: string }
+
 /** A board that makes up field names must not fill the database with signals nobody asked for. */
 const mostSuggestions = 40
 
@@ -41,6 +48,7 @@ export class DeviceRegistry {
   #claims = new Map<number, Claim[]>()
   readonly #thinned = new Map<number, Keep>()
   readonly #revokedListeners: ((address: string) => void)[] = []
+  readonly #changeListeners: ((change: RegistryChange, from: Origin) => void)[] = []
   /** One suggestion at a time for each kit, so that two messages at once do not outrun the limit. */
   readonly #suggesting = new Map<number, Promise<unknown>>()
 
@@ -61,8 +69,11 @@ export class DeviceRegistry {
     return this.#devices.values()
   }
 
-  /** Reads devices anew: all of them, or those of one kit. */
-  async load(kitId?: number): Promise<void> {
+  /**
+   * Reads devices anew: all of them, or those of one kit.
+   * @param from where they were changed: by this server, or by another one on the same database
+   */
+  async load(kitId?: number, from: Origin = 'here'): Promise<void> {
     const rows = await this.#database
       .select({ device, cadenceSeconds: kit.cadenceSeconds })
       .from(device)
@@ -100,6 +111,7 @@ export class DeviceRegistry {
       })
       if (before && !before.secretHash.equals(row.device.secretHash)) this.#revoke(before.address)
     }
+    this.#tell({ kind: 'loaded', kitId: kitId ?? null }, from)
   }
 
   async #loadClaims(): Promise<void> {
@@ -120,15 +132,25 @@ export class DeviceRegistry {
   }
 
   /** From now on the doors do not know this device any more. */
-  forget(address: string): void {
+  forget(address: string, from: Origin = 'here'): void {
     for (const { signal } of this.#devices.get(address)?.signals.values() ?? []) this.#thinned.delete(signal)
     this.#devices.delete(address)
     this.#revoke(address)
+    this.#tell({ kind: 'forgotten', address }, from)
   }
 
   /** Calls back when a credential stops being good, so that a door can let go of who came in with it. */
   onRevoked(listener: (address: string) => void): void {
     this.#revokedListeners.push(listener)
+  }
+
+  /** Calls back when the devices are known anew. */
+  onChange(listener: (change: RegistryChange, from: Origin) => void): void {
+    this.#changeListeners.push(listener)
+  }
+
+  #tell(change: RegistryChange, from: Origin): void {
+    for (const listener of this.#changeListeners) listener(change, from)
   }
 
   #revoke(address: string): void {

@@ -7,6 +7,7 @@ import {
 } from '@jaunty-sparrow/contract'
 import type { Reading } from '@jaunty-sparrow/core'
 import { arrivalOf, type KeptMessage } from '../arrivals/keptMessage.ts'
+import type { Origin } from '../ingest/deviceRegistry.ts'
 
 /** Where frames go: a WebSocket, or anything that behaves like one. */
 export interface FrameSink {
@@ -133,10 +134,14 @@ const onTheWire = ({ at, receivedAt, value, quality }: Reading): LiveReading => 
   quality,
 ]
 
+/** What a server tells the others on the same database. */
+type News = { readonly kind: 'readings'; readonly readings: readonly Reading[] } | { readonly kind: 'sites' }
+
 /** Knows the latest reading of every signal, and tells the pages that look at it. */
 export class LiveHub {
   readonly #latest = new Map<number, Reading>()
   readonly #clients = new Set<LiveClient>()
+  readonly #newsListeners: ((news: News) => void)[] = []
   readonly #clock: () => number
 
   /** @param clock ms, only running forward */
@@ -155,7 +160,13 @@ export class LiveHub {
     for (const signal of signals) this.#latest.delete(signal)
   }
 
-  readings(readings: readonly Reading[]): void {
+  /** Calls back with what other servers on the same database have to hear of. */
+  onNews(listener: (news: News) => void): void {
+    this.#newsListeners.push(listener)
+  }
+
+  readings(readings: readonly Reading[], from: Origin = 'here'): void {
+    this.#tell({ kind: 'readings', readings }, from)
     for (const reading of readings) {
       this.#keepLatest(reading)
       for (const client of this.#clients) client.add(reading)
@@ -172,7 +183,8 @@ export class LiveHub {
     for (const client of this.#clients) client.changed('devices')
   }
 
-  sitesChanged(): void {
+  sitesChanged(from: Origin = 'here'): void {
+    this.#tell({ kind: 'sites' }, from)
     for (const client of this.#clients) client.changed('sites')
   }
 
@@ -187,6 +199,10 @@ export class LiveHub {
   flush(): void {
     const now = this.#clock()
     for (const client of this.#clients) client.flush(now)
+  }
+
+  #tell(news: News, from: Origin): void {
+    if (from === 'here') for (const listener of this.#newsListeners) listener(news)
   }
 
   #keepLatest(reading: Reading): void {

@@ -192,6 +192,7 @@ export const testConfig = (databaseUrl: string): Config => ({
   port: 0,
   mqttPort: 0,
   coapPort: 0,
+  serverName: 'test',
   databaseUrl,
   logLevel: 'silent',
   messageDays: 7,

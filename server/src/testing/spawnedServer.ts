@@ -9,7 +9,10 @@ export interface SpawnedServer {
 }
 
 /** The real process, to be killed for real. */
-export async function spawnServer(databaseUrl: string): Promise<SpawnedServer> {
+export async function spawnServer(
+  databaseUrl: string,
+  settings: Record<string, string> = {},
+): Promise<SpawnedServer> {
   const child = fork(fileURLToPath(new URL('../main.ts', import.meta.url)), [], {
     execArgv: ['--import', 'tsx'],
     env: {
@@ -19,6 +22,7 @@ export async function spawnServer(databaseUrl: string): Promise<SpawnedServer> {
       MQTT_PORT: '0',
       DATABASE_URL: databaseUrl,
       LOG_LEVEL: 'silent',
+      ...settings,
     },
   })
   const [message] = (await once(child, 'message')) as [{ url: string; mqttPort: number }]
