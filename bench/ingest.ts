@@ -1,6 +1,6 @@
 import autocannon from 'autocannon'
 import pg from 'pg'
-import { median } from './median.ts'
+import { median, whole } from './median.ts'
 import { startProcess, startSparrow } from './server.ts'
 
 const rounds = 5
@@ -96,7 +96,6 @@ export async function ingest(databaseUrl: string): Promise<string[]> {
 
   const ratio = (over: readonly number[], factor = 1) =>
     median(results.sparrow.map((value, i) => (value * factor) / (over[i] ?? 1)))
-  const whole = (value: number) => Math.round(value).toLocaleString('en')
   return [
     `| durable ingest over HTTP, 6 readings a request, ${connections} connections | ${whole(median(results.sparrow))} requests/s = ${whole(median(results.sparrow) * 6)} readings/s | |`,
     `| … against a bare Express handler with its JSON parser (${whole(median(results.express))} requests/s) | ratio ${ratio(results.express).toFixed(2)} | goal ≥ 1 |`,

@@ -5,3 +5,6 @@ export function quantile(values: readonly number[], share: number): number {
 }
 
 export const median = (values: readonly number[]): number => quantile(values, 0.5)
+
+/** A number as the table has it. */
+export const whole = (value: number): string => Math.round(value).toLocaleString('en')

@@ -1,10 +1,14 @@
 import { type ChildProcess, fork } from 'node:child_process'
 import { once } from 'node:events'
+import { readFileSync } from 'node:fs'
 import { fileURLToPath } from 'node:url'
 
 /** A process to be measured, apart from the one that measures. */
 export interface Measured {
   readonly url: string
+  readonly mqttPort: number
+  /** Memory that is really in use, bytes. */
+  readonly residentBytes: () => number
   readonly stop: () => Promise<void>
 }
 
@@ -14,9 +18,12 @@ export async function startProcess(path: string, env: Record<string, string> = {
     execArgv: ['--import', 'tsx'],
     env: { ...process.env, LOG_LEVEL: 'warn', PORT: '0', MQTT_PORT: '0', ...env },
   })
-  const [{ url }] = (await once(child, 'message')) as [{ url: string }]
+  const [{ url, mqttPort = 0 }] = (await once(child, 'message')) as [{ url: string; mqttPort?: number }]
   return {
     url,
+    mqttPort,
+    residentBytes: () =>
+      Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${child.pid}/status`, 'utf8'))?.[1] ?? 0) * 1024,
     stop: async () => {
       const ended = once(child, 'exit')
       child.kill('SIGTERM')

@@ -1,4 +1,4 @@
-// npm run bench: the measured claims, as a table.
+// npm run bench: the measured claims, as a table. ONLY=mqtt,file measures these only.
 import { spawnSync } from 'node:child_process'
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
@@ -8,17 +8,17 @@ import { ensureDatabase, startCluster } from './cluster.mjs'
 import { prepare, root } from './prepare.mjs'
 
 await main(async () => {
-  await prepare({ postgresql: true, chromium: true, web: true })
+  await prepare({ postgresql: true, chromium: true, socat: true, web: true })
   const folder = mkdtempSync(join(tmpdir(), 'sparrow-bench-'))
   const cluster = await startCluster(folder)
-  for (const name of ['ingest', 'browser']) await ensureDatabase(cluster, name)
+  const names = ['ingest', 'formats', 'mqtt', 'fairness', 'file', 'serial', 'browser']
+  for (const name of names) await ensureDatabase(cluster, name)
   const { status } = spawnSync(process.execPath, ['--import', 'tsx', 'bench/main.ts'], {
     cwd: root,
     stdio: 'inherit',
     env: {
       ...process.env,
-      INGEST_DATABASE_URL: cluster.url('ingest'),
-      BROWSER_DATABASE_URL: cluster.url('browser'),
+      DATABASE_URLS: JSON.stringify(Object.fromEntries(names.map((name) => [name, cluster.url(name)]))),
     },
   })
   cluster.stop()

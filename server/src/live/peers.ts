@@ -102,12 +102,15 @@ export class Peers {
     })
     client.on('notification', ({ payload = '' }) => this.#hear(payload))
     client.on('error', (error) => {
-      if (this.#closed) return
+      // A connection that breaks says so more than once.
+      if (this.#closed || this.#client !== client) return
+      this.#client = undefined
       this.#parts.log.warn({ err: error }, 'the line to the other servers broke')
       void this.#listenAgain()
     })
     await client.connect()
     await client.query(`listen ${channel}`)
+    if (this.#closed) return client.end()
     this.#client = client
     this.#say({ kind: 'hello' })
   }

@@ -19,6 +19,7 @@ export class ServerNumber {
   readonly #log: Logger
   #client: pg.Client
   #released = false
+  #isBroken = false
 
   private constructor(url: string, log: Logger, client: pg.Client, value: number) {
     this.#url = url
@@ -39,12 +40,15 @@ export class ServerNumber {
 
   async release(): Promise<void> {
     this.#released = true
-    await this.#client.end()
+    if (!this.#isBroken) await this.#client.end()
   }
 
   #watch(): void {
-    this.#client.on('error', (error) => {
-      if (this.#released) return
+    const client = this.#client
+    client.on('error', (error) => {
+      // A connection that breaks says so more than once.
+      if (this.#released || this.#client !== client || this.#isBroken) return
+      this.#isBroken = true
       this.#log.warn({ err: error }, 'the connection that holds the number of this server broke')
       void this.#takeAgain()
     })
@@ -56,6 +60,7 @@ export class ServerNumber {
       const client = await connect(this.#url).catch(() => undefined)
       if (client && (await lock(client, this.value).catch(() => false))) {
         this.#client = client
+        this.#isBroken = false
         if (this.#released) await client.end()
         else this.#watch()
         return
