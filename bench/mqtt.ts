@@ -1,6 +1,6 @@
 import mqtt, { type MqttClient } from 'mqtt'
 import { median, whole } from './median.ts'
-import { startProcess, startSparrow } from './server.ts'
+import { type Measured, startProcess, startSparrow } from './server.ts'
 
 const rounds = 3
 const seconds = 4
@@ -51,6 +51,18 @@ async function acknowledged(
   return count / ((performance.now() - start) / 1000)
 }
 
+const idleConnections = 1000
+
+async function idleMemory(sparrow: Measured, devices: readonly Identity[]): Promise<string> {
+  const before = sparrow.residentBytes()
+  const clients: MqttClient[] = []
+  for (let n = 0; n < idleConnections; n++)
+    clients.push(await connect(sparrow.mqttPort, devices[n % devices.length] as Identity))
+  const idle = sparrow.residentBytes() - before
+  await Promise.all(clients.map((client) => client.endAsync()))
+  return `| memory for ${whole(idleConnections)} idle MQTT connections | ${(idle / 1024 / 1024).toFixed(0)} MiB, ${(idle / idleConnections / 1024).toFixed(0)} KiB each | |`
+}
+
 /** Acknowledged messages over MQTT against the bare broker library, and what connections that say nothing cost. */
 export async function mqttDoor(databaseUrl: string): Promise<string[]> {
   const sparrow = await startSparrow(databaseUrl)
@@ -60,16 +72,14 @@ export async function mqttDoor(databaseUrl: string): Promise<string[]> {
     const token = await sparrow.owner.createDevice(`board-${n}`, ['a', 'b', 'c'])
     devices.push({ username: `board-${n}`, password: token.slice(token.indexOf('.') + 1) })
   }
-  const rows: string[] = []
+  const rows = [await idleMemory(sparrow, devices)]
   for (const count of [50, 1000]) {
     const identities = Array.from(
       { length: count },
       (_, n) => devices[Math.floor(n / connectionsOfEach)] as Identity,
     )
     const results: Record<'sparrow' | 'bare', number[]> = { sparrow: [], bare: [] }
-    const before = sparrow.residentBytes()
     const ours = await Promise.all(identities.map((identity) => connect(sparrow.mqttPort, identity)))
-    const idle = sparrow.residentBytes() - before
     const theirs = await Promise.all(identities.map((identity) => connect(bare.mqttPort, identity)))
     for (let round = 0; round <= rounds; round++) {
       const measured = {
@@ -85,10 +95,10 @@ export async function mqttDoor(databaseUrl: string): Promise<string[]> {
       `| MQTT QoS 1, ${whole(count)} connections, 3 readings a message, acknowledged after the commit | ${whole(median(results.sparrow))} messages/s | |`,
       `| … against the bare broker library, which keeps nothing (${whole(median(results.bare))} messages/s) | ratio ${ratio.toFixed(2)} | |`,
     )
-    if (count === 1000)
-      rows.push(
-        `| memory for 1,000 idle MQTT connections | ${(idle / 1024 / 1024).toFixed(0)} MiB, ${(idle / count / 1024).toFixed(0)} KiB each | |`,
-      )
+  }
+  for (const outcome of ['refused', 'throttled']) {
+    const turnedAway = await sparrow.owner.call<unknown[]>('GET', `/api/arrivals?outcome=${outcome}&limit=1`)
+    if (turnedAway.length > 0) throw new Error(`messages were ${outcome}`)
   }
   await Promise.all([sparrow.stop(), bare.stop()])
   return rows
