@@ -1,3 +1,4 @@
+import { execFileSync } from 'node:child_process'
 import { fileURLToPath } from 'node:url'
 import { expect, type Page, test, type WebSocketRoute } from '@playwright/test'
 
@@ -6,6 +7,21 @@ const take = (page: Page, name: string) => page.screenshot({ path: `${folder}${n
 
 /** Waits until the charts are drawn. */
 const drawn = (page: Page) => expect(page.locator('.recharts-line-curve').first()).toBeVisible()
+
+/** What a meter writes that knows nothing of zones. */
+function meterFile(): string {
+  const rows = Array.from({ length: 40 }, (_, n) => {
+    const minute = String(n).padStart(2, '0')
+    return `01.11.2026;06:${minute}:00;${(11.8 + n / 90).toFixed(2).replace('.', ',')};${(74 - n / 40).toFixed(1).replace('.', ',')};${n === 0 ? 'salted' : ''}`
+  })
+  return ['Date;Time;Temperature (°C);Level;Remark', ...rows].join('\n')
+}
+
+const publish = (port: number, secret: string, topic: string, message: string) =>
+  execFileSync('mosquitto_pub', [
+    ...['-h', '127.0.0.1', '-p', String(port), '-u', 'brine-store', '-P', secret],
+    ...['-q', '1', '-t', topic, '-m', message],
+  ])
 
 test('the pictures of the main views', async ({ page }) => {
   test.setTimeout(120_000)
@@ -56,6 +72,56 @@ test('the pictures of the main views', async ({ page }) => {
   await page.getByRole('button', { name: /brine-store.*partly/ }).click()
   await expect(page.getByText('How it is understood now')).toBeVisible()
   await take(page, 'arrivals')
+
+  await page.goto(`${origin}/devices/brine-store`)
+  await drawn(page)
+  await page.getByRole('button', { name: 'Change Temperature' }).click()
+  await expect(page.getByRole('dialog').getByRole('button', { name: /^pump/ })).toBeVisible()
+  await take(page, 'signal')
+  await page
+    .getByRole('dialog')
+    .getByRole('button', { name: /^level: 7/ })
+    .click()
+  await page.getByRole('button', { name: 'Save' }).click()
+  await page.getByRole('button', { name: 'Replay' }).click()
+  await expect(page.getByText(/This would change/)).toBeVisible()
+  await take(page, 'replay')
+  await page.getByRole('button', { name: 'Close' }).first().click()
+
+  await page.getByRole('button', { name: 'Bring a file' }).click()
+  await page.locator('input[type=file]').setInputFiles({
+    name: 'ph-meter.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from(meterFile()),
+  })
+  await expect(page.getByLabel('What Remark is')).toHaveValue('out')
+  await take(page, 'file')
+  await page.getByRole('button', { name: 'Close' }).first().click()
+
+  await page.getByRole('button', { name: 'More' }).click()
+  await page.getByRole('menuitem', { name: 'Gateway' }).click()
+  await page.getByLabel('Topics it may publish to besides its own').fill('cellar/#')
+  await page.getByRole('button', { name: 'Let it publish there' }).click()
+  await expect(page.getByText('Saved.')).toBeVisible()
+  await page.goto(`${origin}/arrivals`)
+  await expect(page.getByRole('button', { name: /brine-store.*partly/ })).toBeVisible()
+  const { mqttPort } = await (await page.request.get(`${origin}/api/doors`)).json()
+  for (const [topic, message] of [
+    ['cellar/rack-3/climate', '{"temperature": 12.4, "humidity": 88}'],
+    ['cellar/rack-3/door', '0'],
+    ['cellar/scale/kg', '412.5'],
+  ])
+    publish(mqttPort, secret ?? '', topic ?? '', message ?? '')
+  await page.request.post(`${origin}/in`, {
+    headers: { Authorization: `Bearer smoke-house.${'x'.repeat(32)}` },
+    data: { temperature: 61 },
+  })
+  await expect(page.getByText('smoke-house').first()).toBeVisible()
+  await take(page, 'unclaimed')
+
+  await page.goto(`${origin}/budget`)
+  await expect(page.getByText('measured just now')).toBeVisible()
+  await take(page, 'budget')
 
   let cut = false
   const lines: WebSocketRoute[] = []

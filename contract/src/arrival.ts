@@ -133,9 +133,14 @@ export const tryMessage = defineRoute({
   role: 'viewer',
   body: Type.Object(
     {
-      address: Type.String({ maxLength: 60 }),
-      mediaType: Type.String({ maxLength: 100 }),
-      tail: Type.String({ maxLength: 200 }),
+      address: Type.String({ maxLength: 60, description: 'Whose key it would come with.' }),
+      door: DoorName,
+      mediaType: Type.String({
+        maxLength: 100,
+        description: 'Where the door is told; over MQTT and a serial line it is found out from the bytes.',
+      }),
+      tail: Type.String({ maxLength: 200, description: 'What stands behind /in/.' }),
+      topic: Type.String({ maxLength: 200, description: 'Over MQTT: the whole topic.' }),
       text: Type.String({ maxLength: 60_000 }),
     },
     { additionalProperties: false },

@@ -84,7 +84,11 @@ describe('what came in', () => {
 
 describe('trying a message', () => {
   const attempt = async (text: string, mediaType = 'application/json', tail = '') =>
-    (await server.owner.call(routes.tryMessage, { body: { address: 'bench', mediaType, tail, text } })).body
+    (
+      await server.owner.call(routes.tryMessage, {
+        body: { address: 'bench', door: 'http', mediaType, tail, topic: '', text },
+      })
+    ).body
 
   it('tells what would become of it, and stores nothing', async () => {
     const before = await list()
@@ -107,5 +111,33 @@ describe('trying a message', () => {
     const rows = Array.from({ length: 300 }, (_, n) => n).join('\n')
     const explained = await attempt(`temp\n${rows}`, 'text/csv')
     expect([explained.fields.length, explained.fieldsTotal]).toEqual([200, 300])
+  })
+})
+
+describe('a message that is tried through another door', () => {
+  const attempt = async (door: 'mqtt' | 'serial', topic: string, text: string) =>
+    (
+      await server.owner.call(routes.tryMessage, {
+        body: { address: 'bench', door, mediaType: '', tail: '', topic, text },
+      })
+    ).body
+
+  it('is explained by its topic', async () => {
+    expect(await attempt('mqtt', 'sparrow/bench/in/level', '4')).toMatchObject({
+      failure: null,
+      fields: [{ pointer: '/level', raw: '4' }],
+    })
+    expect((await attempt('mqtt', 'garden/bed', '4')).failure).toMatch(
+      /may publish below sparrow\/bench\/ only/,
+    )
+    expect((await attempt('mqtt', 'sparrow/bench/presence', 'on')).failure).toMatch(/for others who listen/)
+    await server.owner.limit('bench', { reach: ['garden/#'] })
+    expect((await attempt('mqtt', 'garden/bed', '4')).failure).toMatch(/would be kept as unclaimed/)
+  })
+
+  it('is read as a line a board prints', async () => {
+    expect(await attempt('serial', '', 'level=4 temp=5')).toMatchObject({
+      fields: [{ pointer: '/level' }, { pointer: '/temp' }],
+    })
   })
 })

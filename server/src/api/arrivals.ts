@@ -1,8 +1,11 @@
 import { type Explanation, routes } from '@jaunty-sparrow/contract'
-import { explain, type Message } from '@jaunty-sparrow/core'
+import { claimTopic, explain, type Message, messageOfLine } from '@jaunty-sparrow/core'
+
 import type { RefusalRecorder } from '../arrivals/recorder.ts'
+import { mayPublish, mqttMessage } from '../doors/mqttMessage.ts'
 import { ProblemError } from '../doors/problemResponse.ts'
-import type { DeviceRegistry } from '../ingest/deviceRegistry.ts'
+import type { SerialDoor } from '../doors/serialDoor.ts'
+import type { DeviceRegistry, RegisteredDevice } from '../ingest/deviceRegistry.ts'
 import { ownedRecords, type Sender } from '../ingest/ownedRecords.ts'
 import type { MessageStore } from '../store/messages.ts'
 import type { Binder } from './binder.ts'
@@ -16,21 +19,15 @@ interface ArrivalParts {
   readonly messages: MessageStore
   readonly registry: DeviceRegistry
   readonly recorder: RefusalRecorder
+  readonly serial: SerialDoor
   readonly now: () => number
   readonly mqttPort: number | undefined
   readonly coapPort: number | undefined
 }
 
 /** What came in, what became of it, and what would become of something else. */
-export function bindArrivals({
-  binder,
-  messages,
-  registry,
-  recorder,
-  now,
-  mqttPort,
-  coapPort,
-}: ArrivalParts): void {
+export function bindArrivals(parts: ArrivalParts): void {
+  const { binder, messages, registry, recorder, serial, now, mqttPort, coapPort } = parts
   binder.bind(routes.getDoors, async () => ({
     mqttPort: mqttPort ?? null,
     coapPort: coapPort ?? null,
@@ -60,12 +57,35 @@ export function bindArrivals({
     }
   })
 
-  binder.bind(routes.tryMessage, async ({ body: { address, mediaType, tail, text } }) => {
+  binder.bind(routes.tryMessage, async ({ body: { address, door, mediaType, tail, topic, text } }) => {
     const key = registry.get(address)
     if (!key) throw new ProblemError('not-found', `No device has the address "${address}".`)
-    const message = { mediaType, tail, body: Buffer.from(text) }
-    return explainMessage(registry, { key, target: undefined }, message, now())
+    const body = Buffer.from(text)
+    if (door === 'mqtt') return explainPublished(registry, key, topic, body, now())
+    const line = door === 'serial' ? messageOfLine(body, serial.lineOf(key.id)?.csvHeader ?? null) : undefined
+    return explainMessage(registry, { key, target: undefined }, line ?? { mediaType, tail, body }, now())
   })
+}
+
+/** What would become of something that is published: whose it is depends on the topic. */
+function explainPublished(
+  registry: DeviceRegistry,
+  key: RegisteredDevice,
+  topic: string,
+  body: Buffer,
+  receivedAt: number,
+): Explanation {
+  const nothing = (failure: string): Explanation => ({ failure, fields: [], fieldsTotal: 0 })
+  if (!mayPublish(key, topic))
+    return nothing(`"${key.address}" may publish below sparrow/${key.address}/ only, not to ${topic}.`)
+  const message = mqttMessage(key.address, topic, body, receivedAt)
+  if (!message) return nothing(`${topic} is for others who listen; readings go to sparrow/${key.address}/in.`)
+  if (message.topic === '') return explainMessage(registry, { key, target: undefined }, message, receivedAt)
+  const found = claimTopic(key.claims, topic)
+  const target = found && registry.get(found.device)
+  return target
+    ? explainMessage(registry, { key, target }, { ...message, tail: found.tail }, receivedAt)
+    : nothing(`It would be kept as unclaimed: nobody has claimed ${topic} yet.`)
 }
 
 function explainMessage(

@@ -163,6 +163,26 @@ describe('the mqtt package through WebSocket', () => {
   })
 })
 
+describe('a client that sends more than it may', () => {
+  it('is throttled in Arrivals, and keeps its connection', async () => {
+    const { secret: own } = await server.owner.createDevice('eager')
+    await server.owner.limit('eager', { messagesPerMinute: 2 })
+    const client = await mqtt.connectAsync(`mqtt://127.0.0.1:${server.mqttPort}`, {
+      username: 'eager',
+      password: own,
+      reconnectPeriod: 0,
+    })
+    for (let n = 0; n < 4; n++) await client.publishAsync('sparrow/eager/in/n', String(n), { qos: 1 })
+    expect(client.connected).toBe(true)
+    expect((await server.owner.values('eager', '/n')).map(([, n]) => n)).toEqual([0, 1])
+    expect(await server.owner.arrival(({ sender }) => sender === 'eager')).toMatchObject({
+      outcome: 'throttled',
+      reason: expect.stringContaining('messages a minute (2)'),
+    })
+    await client.endAsync()
+  })
+})
+
 describe('packets that are none', () => {
   it('break nothing', async () => {
     for (const bytes of [

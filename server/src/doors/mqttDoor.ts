@@ -2,7 +2,7 @@ import type { IncomingMessage } from 'node:http'
 import { createServer, type Server, type Socket } from 'node:net'
 import type { Duplex } from 'node:stream'
 import { setTimeout as pause } from 'node:timers/promises'
-import { largestMessage, matchTopic } from '@jaunty-sparrow/core'
+import { largestMessage } from '@jaunty-sparrow/core'
 import { Aedes, type AuthenticateError, type Client, type PublishPacket } from 'aedes'
 import type { Logger } from 'pino'
 import { createWebSocketStream, WebSocketServer } from 'ws'
@@ -10,7 +10,7 @@ import type { RefusalRecorder } from '../arrivals/recorder.ts'
 import type { DeviceRegistry } from '../ingest/deviceRegistry.ts'
 import type { StraightWay } from '../ingest/straightWay.ts'
 import { matchesHash } from '../people/token.ts'
-import { isBelow, mqttMessage } from './mqttMessage.ts'
+import { isBelow, mayPublish, mqttMessage } from './mqttMessage.ts'
 
 /** A device that connects more often than this is one whose old connections nobody closed, or a copied secret. */
 const mostConnections = 5
@@ -128,7 +128,7 @@ export class MqttDoor {
     const address = addressOf(client)
     const device = this.#parts.registry.get(address)
     const body = typeof payload === 'string' ? Buffer.from(payload) : payload
-    if (!device || !(isBelow(address, topic) || isWithin(device.reach, topic))) {
+    if (!device || !mayPublish(device, topic)) {
       const reason = `"${address}" may publish below sparrow/${address}/ only, not to ${topic.slice(0, 100)}; the connection was closed.`
       this.#record(address, device?.id ?? null, { topic }, body, reason)
       throw new Error(reason)
@@ -185,8 +185,3 @@ export class MqttDoor {
 /** Who a client is; it has no address before it has authenticated. */
 const addresses = new WeakMap<Client, string>()
 const addressOf = (client: Client): string => addresses.get(client) ?? ''
-
-/** What other devices listen to is out of reach: of another's branch only its way in may be published to. */
-const isWithin = (reach: readonly string[], topic: string): boolean =>
-  (!topic.startsWith('sparrow/') || topic.split('/')[2] === 'in') &&
-  reach.some((filter) => matchTopic(filter, topic) !== undefined)

@@ -1,9 +1,19 @@
-import { sniffMediaType } from '@jaunty-sparrow/core'
+import { matchTopic, sniffMediaType } from '@jaunty-sparrow/core'
+import type { RegisteredDevice } from '../ingest/deviceRegistry.ts'
 import type { ReceivedMessage } from '../ingest/straightWay.ts'
 
 /** Whether a topic lies in a device's own branch, which no wildcard before the branch may reach out of. */
 export const isBelow = (address: string, topic: string): boolean =>
   address !== '' && topic.startsWith(`sparrow/${address}/`)
+
+/** Whether a device may publish to a topic: in its own branch, and where its owner lets it. */
+export const mayPublish = ({ address, reach }: RegisteredDevice, topic: string): boolean =>
+  isBelow(address, topic) || isWithin(reach, topic)
+
+/** What other devices listen to is out of reach: of another's branch only its way in may be published to. */
+const isWithin = (reach: readonly string[], topic: string): boolean =>
+  (!topic.startsWith('sparrow/') || topic.split('/')[2] === 'in') &&
+  reach.some((filter) => matchTopic(filter, topic) !== undefined)
 
 /**
  * What a device published, as the straight way takes it.

@@ -1,0 +1,82 @@
+import pg from 'pg'
+import { pino } from 'pino'
+import { emptyDatabase } from '../testing/serverUnderTest.ts'
+import { type Notice, Peers, readingsOf } from './peers.ts'
+
+const log = pino({ level: 'silent' })
+let url: string
+let pool: pg.Pool
+beforeAll(async () => {
+  url = await emptyDatabase()
+  pool = new pg.Pool({ connectionString: url })
+  pool.on('error', () => undefined)
+})
+afterAll(() => pool.end())
+
+/** A server that remembers what it heard. */
+async function peer(number: number) {
+  const heard: Notice[] = []
+  const waiting: (() => void)[] = []
+  let missed = 0
+  const peers = await Peers.join({
+    url,
+    pool,
+    number,
+    log,
+    heard: (notice) => {
+      heard.push(notice)
+      for (const look of waiting) look()
+    },
+    missed: () => {
+      missed++
+      for (const look of waiting) look()
+    },
+  })
+  const until = (fits: () => boolean) =>
+    new Promise<void>((resolve) => {
+      const look = () => fits() && resolve()
+      waiting.push(look)
+      look()
+    })
+  return { peers, heard, until, missed: () => missed }
+}
+
+it('tells the others and not itself, as soon as there is another one', async () => {
+  const one = await peer(1)
+  one.peers.tell({ kind: 'sites' })
+  const two = await peer(2)
+  await one.until(() => one.heard.some(({ kind }) => kind === 'hello'))
+  await two.until(() => two.heard.some(({ kind }) => kind === 'here'))
+  one.peers.tell({ kind: 'loaded', kitId: 5 })
+  await two.until(() => two.heard.some(({ kind }) => kind === 'loaded'))
+  expect(two.heard).toContainEqual({ kind: 'loaded', kitId: 5 })
+  expect(two.heard.some(({ kind }) => kind === 'sites')).toBe(false)
+  expect(one.heard.some(({ kind }) => kind === 'loaded')).toBe(false)
+
+  const readings = Array.from({ length: 500 }, (_, n) => ({
+    signal: n,
+    at: 1_777_636_800_000 + n,
+    receivedAt: 1_777_636_800_123,
+    value: n / 7,
+    quality: 0 as const,
+  }))
+  two.peers.tellReadings(readings)
+  const told = () => one.heard.flatMap((notice) => (notice.kind === 'readings' ? readingsOf(notice) : []))
+  await one.until(() => told().length === readings.length)
+  expect(told().sort((a, b) => a.signal - b.signal)).toEqual(readings)
+  await Promise.all([one.peers.close(), two.peers.close()])
+})
+
+it('says that something may have been missed when its line was broken', async () => {
+  const one = await peer(1)
+  const two = await peer(2)
+  await one.until(() => one.heard.some(({ kind }) => kind === 'hello'))
+  await pool.query(
+    `select pg_terminate_backend(pid) from pg_stat_activity
+     where application_name = 'jaunty-sparrow peers' and datname = current_database()`,
+  )
+  await Promise.all([one, two].map(({ until, missed }) => until(() => missed() === 1)))
+  two.peers.tell({ kind: 'sites' })
+  await one.until(() => one.heard.some(({ kind }) => kind === 'sites'))
+  await Promise.all([one.peers.close(), two.peers.close()])
+})
