@@ -53,6 +53,7 @@ test('the pictures of the main views', async ({ page }) => {
     headers: { Authorization: `Bearer brine-store.${secret}` },
     data: Array.from({ length: 30 }, (_, n) => ({
       temperature: 11.8 + Math.sin(n / 5) / 4,
+      bottom: 11.1 + Math.sin(n / 6) / 5,
       level: 74.2 - n / 40,
       pump: n % 9 < 3,
       t: Date.now() - (29 - n) * 60_000,
@@ -66,7 +67,7 @@ test('the pictures of the main views', async ({ page }) => {
   await page.request.post(`${origin}/in`, { headers: { Authorization: 'Bearer cave-1.mistyped' }, data: {} })
   await page.request.post(`${origin}/in`, {
     headers: { Authorization: `Bearer brine-store.${secret}` },
-    data: { temperature: 'warm', level: 74, pump: false },
+    data: { temperature: 'warm', bottom: 11.1, level: 74, pump: false },
   })
   await page.goto(`${origin}/arrivals`)
   await page.getByRole('button', { name: /brine-store.*partly/ }).click()
@@ -75,19 +76,6 @@ test('the pictures of the main views', async ({ page }) => {
 
   await page.goto(`${origin}/devices/brine-store`)
   await drawn(page)
-  await page.getByRole('button', { name: 'Change Temperature' }).click()
-  await expect(page.getByRole('dialog').getByRole('button', { name: /^pump/ })).toBeVisible()
-  await take(page, 'signal')
-  await page
-    .getByRole('dialog')
-    .getByRole('button', { name: /^level: 7/ })
-    .click()
-  await page.getByRole('button', { name: 'Save' }).click()
-  await page.getByRole('button', { name: 'Replay' }).click()
-  await expect(page.getByText(/This would change/)).toBeVisible()
-  await take(page, 'replay')
-  await page.getByRole('button', { name: 'Close' }).first().click()
-
   await page.getByRole('button', { name: 'Bring a file' }).click()
   await page.locator('input[type=file]').setInputFiles({
     name: 'ph-meter.csv',
@@ -96,6 +84,19 @@ test('the pictures of the main views', async ({ page }) => {
   })
   await expect(page.getByLabel('What Remark is')).toHaveValue('out')
   await take(page, 'file')
+  await page.getByRole('button', { name: 'Close' }).first().click()
+
+  await page.getByRole('button', { name: 'Change Temperature' }).click()
+  await expect(page.getByRole('dialog').getByRole('button', { name: /^bottom/ })).toBeVisible()
+  await take(page, 'signal')
+  await page
+    .getByRole('dialog')
+    .getByRole('button', { name: /^bottom/ })
+    .click()
+  await page.getByRole('button', { name: 'Save' }).click()
+  await page.getByRole('button', { name: 'Replay' }).click()
+  await expect(page.getByText(/This would change/)).toBeVisible()
+  await take(page, 'replay')
   await page.getByRole('button', { name: 'Close' }).first().click()
 
   await page.getByRole('button', { name: 'More' }).click()

@@ -93,9 +93,12 @@ export function CsvPreview({ device, sample, doubtfulTime, plan, onChange }: Csv
         <table className="w-full text-left text-sm">
           <thead className="bg-well align-bottom">
             <tr>
+              <th scope="col" className="p-2 font-semibold">
+                Measured at
+              </th>
               {header.map((name, column) => (
                 // biome-ignore lint/suspicious/noArrayIndexKey: two columns may have the same name
-                <th key={column} scope="col" className="min-w-36 p-2 font-semibold">
+                <th key={column} scope="col" className="min-w-32 p-2 font-semibold">
                   <span className="block truncate pb-1">{name || `column ${column + 1}`}</span>
                   <select
                     aria-label={`What ${name || `column ${column + 1}`} is`}
@@ -113,15 +116,15 @@ export function CsvPreview({ device, sample, doubtfulTime, plan, onChange }: Csv
                   </select>
                 </th>
               ))}
-              <th scope="col" className="p-2 font-semibold">
-                Measured at
-              </th>
             </tr>
           </thead>
           <tbody className="divide-y divide-rule">
             {rows.slice(0, shownRows).map((row, index) => (
               // biome-ignore lint/suspicious/noArrayIndexKey: rows have no other name
               <tr key={index}>
+                <td className="p-2 whitespace-nowrap">
+                  <Instant row={row} plan={plan} />
+                </td>
                 {header.map((_, column) => (
                   <td
                     // biome-ignore lint/suspicious/noArrayIndexKey: two columns may have the same name
@@ -131,9 +134,6 @@ export function CsvPreview({ device, sample, doubtfulTime, plan, onChange }: Csv
                     {row[column]}
                   </td>
                 ))}
-                <td className="p-2 whitespace-nowrap">
-                  <Instant row={row} plan={plan} />
-                </td>
               </tr>
             ))}
           </tbody>
@@ -167,7 +167,7 @@ function Instant({ row, plan }: { row: readonly string[]; plan: CsvPlan }) {
         timeStyle: 'medium',
         timeZone: plan.zone,
       }).format(at)}
-      <span className="text-ink-soft"> {plan.zone.replaceAll('_', ' ')}</span>
+      <span className="block text-ink-soft">{plan.zone.replaceAll('_', ' ')}</span>
     </>
   )
 }
