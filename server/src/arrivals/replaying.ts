@@ -7,8 +7,8 @@ import type { ReadingStore } from '../store/readings.ts'
 import type { ReplayStore } from '../store/replays.ts'
 import type { KeptMessage } from './keptMessage.ts'
 
-/** How many kept messages, and how many instants of them, are held in memory at a time. */
-const messagesPerPage = 500
+/** How many messages, or how many instants of them, are compared with what is stored at a time. */
+const messagesPerStep = 500
 const instantsPerStep = 5000
 
 const examplesOfEach = 3
@@ -75,7 +75,7 @@ export class Replaying {
     let after = 0
     let step = new Step()
     while (true) {
-      const page = await this.#parts.messages.page(device.id, { after, upTo }, messagesPerPage)
+      const page = await this.#parts.messages.page(device.id, { after, upTo })
       for (const message of page) {
         // What came in with the same millisecond is told apart by nothing, so it stays together.
         if (step.isFull && !step.receivedAt.has(message.receivedAt)) {
@@ -130,7 +130,7 @@ class Step {
   readonly receivedAt = new Set<number>()
 
   get isFull(): boolean {
-    return this.messages >= messagesPerPage || this.instants.size >= instantsPerStep
+    return this.messages >= messagesPerStep || this.instants.size >= instantsPerStep
   }
 }
 

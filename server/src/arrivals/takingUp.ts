@@ -5,9 +5,6 @@ import type { Intake } from '../store/intake.ts'
 import type { MessageStore } from '../store/messages.ts'
 import type { KeptMessage } from './keptMessage.ts'
 
-/** How many kept messages are held in memory at a time. */
-const messagesPerPage = 500
-
 interface TakingUpParts {
   readonly registry: DeviceRegistry
   readonly straightWay: StraightWay
@@ -55,7 +52,7 @@ export class TakingUp {
     const taken = { messages: 0, readings: 0 }
     let after = 0
     while (true) {
-      const page = await messages.page(keptUnder, { after, outcome: 'unclaimed' }, messagesPerPage)
+      const page = await messages.page(keptUnder, { after, outcome: 'unclaimed' })
       const last = page.at(-1)
       if (!last) return taken
       after = last.id

@@ -1,11 +1,11 @@
 import { setTimeout as pause } from 'node:timers/promises'
-import { largestMessage, matchTopic } from '@jaunty-sparrow/core'
+import { largestMessage } from '@jaunty-sparrow/core'
 import mqtt, { type IClientOptions, type MqttClient } from 'mqtt'
 import type { Logger } from 'pino'
 import type { RefusalRecorder } from '../arrivals/recorder.ts'
 import type { DeviceRegistry, RegisteredDevice } from '../ingest/deviceRegistry.ts'
 import type { StraightWay } from '../ingest/straightWay.ts'
-import { mqttMessage } from './mqttMessage.ts'
+import { mayPublish, mqttMessage } from './mqttMessage.ts'
 
 /**
  * A connection hands over one message after the other, each when the one before is committed; several side by side keep the
@@ -107,8 +107,7 @@ export class BrokerDoor {
   }
 
   #whoReaches(topic: string): RegisteredDevice | undefined {
-    for (const device of this.#parts.registry.all())
-      if (device.reach.some((filter) => matchTopic(filter, topic))) return device
+    for (const device of this.#parts.registry.all()) if (mayPublish(device, topic)) return device
     return undefined
   }
 

@@ -5,8 +5,6 @@ import type { DeviceRegistry, RegisteredDevice } from './deviceRegistry.ts'
 import { ownedRecords } from './ownedRecords.ts'
 import type { Thinning } from './thinning.ts'
 
-const messagesPerPage = 500
-
 /** A message may be a little late, ms. */
 const allowance = 60_000
 
@@ -27,7 +25,7 @@ export async function resumeThinning({ registry, messages, thinning }: ResumePar
     const newest = await messages.newest(device.id)
     let after = newest - firstNumberAt(longest * 1000 + allowance)
     while (true) {
-      const page = await messages.page(device.id, { after }, messagesPerPage)
+      const page = await messages.page(device.id, { after })
       const last = page.at(-1)
       if (!last) break
       after = last.id

@@ -9,6 +9,9 @@ export interface ArrivalFilter {
   readonly text?: string
 }
 
+/** A message may be a megabyte. */
+const messagesPerPage = 100
+
 /** A board that makes up topics must not fill the page. */
 const mostUnclaimed = 200
 
@@ -61,7 +64,7 @@ export class MessageStore {
          select ${summary} from message
          where device_id = wanted.device and ($2::bigint is null or id < $2) and ($3::text is null or door = $3)
            and ($4::text is null or outcome = $4)
-           and ($5::text is null or strpos(lower(sender || ' ' || reason || ' ' || encode(body, 'escape')), lower($5)) > 0)
+           and ($5::text is null or strpos(lower(sender || ' ' || reason || ' ' || topic || ' ' || encode(body, 'escape')), lower($5)) > 0)
          order by message.id desc limit $6) newest
        order by id desc limit $6`,
       [devices, before ?? null, door ?? null, outcome ?? null, text || null, limit],
@@ -82,20 +85,19 @@ export class MessageStore {
   }
 
   /**
-   * Kept messages of a device, byte for byte, the oldest first.
+   * Kept messages of a device, byte for byte, the oldest first; as many as may be held in memory at a time.
    * @param device 0 for senders that were not recognized
    * @param range ids after one and up to another
    */
   async page(
     device: number,
     { after, upTo, outcome }: { after: number; upTo?: number; outcome?: ArrivalOutcome },
-    limit: number,
   ): Promise<KeptMessage[]> {
     const { rows } = await this.#pool.query<Row & { body: Buffer }>(
       `select ${summary}, body from message
        where device_id = $1 and id > $2 and ($3::bigint is null or id <= $3) and ($4::text is null or outcome = $4)
        order by message.id limit $5`,
-      [device, after, upTo ?? null, outcome ?? null, limit],
+      [device, after, upTo ?? null, outcome ?? null, messagesPerPage],
     )
     return rows.map(({ body, ...row }) => {
       const { size: _, ...rest } = arrival(row)
@@ -118,9 +120,11 @@ export class MessageStore {
 
   /** What nobody has claimed, by sender and topic, the newest first. */
   async unclaimed(): Promise<Unclaimed[]> {
-    const { rows } = await this.#pool.query<Omit<Unclaimed, 'keyId'> & { key_id: number }>(
+    const { rows } = await this.#pool.query<
+      Omit<Unclaimed, 'keyId' | 'sample'> & { key_id: number; beginning: Buffer }
+    >(
       `select key_id, talking.sender, talking.topic, messages, first_at as "firstAt", last_at as "lastAt",
-         newest::float8 as "newestId", encode(substring(body for 200), 'escape') as sample
+         newest::float8 as "newestId", substring(body for 200) as beginning
        from (
          select device_id as key_id, sender, topic, count(*)::int as messages, max(id) as newest,
            round(extract(epoch from min(received_at)) * 1000)::float8 as first_at,
@@ -129,7 +133,11 @@ export class MessageStore {
        ) talking join message on device_id = key_id and id = newest
        order by newest desc`,
     )
-    return rows.map(({ key_id, ...rest }) => ({ ...rest, keyId: key_id === 0 ? null : key_id }))
+    return rows.map(({ key_id, beginning, ...rest }) => ({
+      ...rest,
+      keyId: key_id === 0 ? null : key_id,
+      sample: beginning.toString('utf8'),
+    }))
   }
 
   /** Gives messages that nobody had claimed to whom they are said to be of now, with what came of them. */

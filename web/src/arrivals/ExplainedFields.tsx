@@ -15,12 +15,19 @@ interface ExplainedFieldsProps {
 export function ExplainedFields({ explanation, device }: ExplainedFieldsProps) {
   const { failure, fields, fieldsTotal } = explanation
   const isBacklog = fields.some(({ record }) => record > 0)
+  const ofSeveral = new Set(fields.map(({ address }) => address)).size > 1
   if (failure) return <Notice tone="trouble" title={failure} />
   return (
     <div className="grid gap-2">
       <ul className="divide-y divide-rule border-y border-rule">
         {fields.map((field) => (
-          <Row key={`${field.record}${field.pointer}`} field={field} isBacklog={isBacklog} device={device} />
+          <Row
+            key={`${field.record}${field.pointer}`}
+            field={field}
+            isBacklog={isBacklog}
+            ofSeveral={ofSeveral}
+            device={device}
+          />
         ))}
       </ul>
       {fieldsTotal > fields.length && (
@@ -35,16 +42,19 @@ export function ExplainedFields({ explanation, device }: ExplainedFieldsProps) {
 interface RowProps {
   readonly field: ExplainedField
   readonly isBacklog: boolean
+  /** Whether the records are of several devices, so that it has to be said of which. */
+  readonly ofSeveral: boolean
   readonly device: Device | undefined
 }
 
-function Row({ field, isBacklog, device }: RowProps) {
+function Row({ field, isBacklog, ofSeveral, device }: RowProps) {
   const { pointer, raw, signal, reading, problem, record } = field
   return (
     <li className="grid gap-1 py-2 text-sm">
       <div className="flex flex-wrap items-baseline gap-x-3 gap-y-1">
         <code className="font-mono text-[0.8125rem]">
           {isBacklog && <span className="text-ink-soft">{record + 1}: </span>}
+          {ofSeveral && <span className="text-ink-soft">{field.address || 'nobody'} </span>}
           {fieldLabel(pointer)}
         </code>
         <code className="font-mono text-[0.8125rem] text-ink-soft">{raw}</code>

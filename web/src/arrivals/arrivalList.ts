@@ -36,6 +36,6 @@ function fits(arrival: Arrival, { deviceId, door, outcome, text = '' }: ArrivalF
     (deviceId === undefined || arrival.deviceId === deviceId) &&
     (door === undefined || arrival.door === door) &&
     (outcome === undefined || arrival.outcome === outcome) &&
-    `${arrival.sender} ${arrival.reason}`.toLowerCase().includes(text.toLowerCase())
+    `${arrival.sender} ${arrival.reason} ${arrival.topic}`.toLowerCase().includes(text.toLowerCase())
   )
 }
