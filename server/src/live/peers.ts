@@ -3,6 +3,7 @@ import chunk from 'lodash-es/chunk.js'
 import pg from 'pg'
 import type { Logger } from 'pino'
 import type { RegistryChange } from '../ingest/deviceRegistry.ts'
+import { restOr } from '../store/restOr.ts'
 
 const channel = 'jaunty_sparrow'
 
@@ -45,7 +46,8 @@ interface PeersParts {
 export class Peers {
   readonly #parts: PeersParts
   #client: pg.Client | undefined
-  #closed = false
+  readonly #closing = new AbortController()
+  #retrying: Promise<void> | undefined
   #hasPeers = false
 
   private constructor(parts: PeersParts) {
@@ -59,7 +61,8 @@ export class Peers {
   }
 
   async close(): Promise<void> {
-    this.#closed = true
+    this.#closing.abort()
+    await this.#retrying
     await this.#client?.end()
   }
 
@@ -103,21 +106,22 @@ export class Peers {
     client.on('notification', ({ payload = '' }) => this.#hear(payload))
     client.on('error', (error) => {
       // A connection that breaks says so more than once.
-      if (this.#closed || this.#client !== client) return
+      if (this.#isClosed || this.#client !== client) return
       this.#client = undefined
       this.#parts.log.warn({ err: error }, 'the line to the other servers broke')
-      void this.#listenAgain()
+      this.#retrying = this.#listenAgain()
     })
     await client.connect()
     await client.query(`listen ${channel}`)
-    if (this.#closed) return client.end()
     this.#client = client
+    if (this.#isClosed) return
     this.#say({ kind: 'hello' })
   }
 
   async #listenAgain(): Promise<void> {
-    while (!this.#closed) {
-      await new Promise((rest) => setTimeout(rest, retryAfter))
+    while (!this.#isClosed) {
+      await restOr(this.#closing.signal, retryAfter)
+      if (this.#isClosed) return
       try {
         await this.#listen()
         this.#parts.missed()
@@ -126,6 +130,10 @@ export class Peers {
         this.#parts.log.debug({ err: error }, 'the line to the other servers is still broken')
       }
     }
+  }
+
+  get #isClosed(): boolean {
+    return this.#closing.signal.aborted
   }
 
   #hear(payload: string): void {

@@ -1,5 +1,6 @@
 import pg from 'pg'
 import type { Logger } from 'pino'
+import { restOr } from './restOr.ts'
 
 /** Any number will do, as long as every server asks for the same ones. */
 const lockSpace = 7_600_002
@@ -18,7 +19,8 @@ export class ServerNumber {
   readonly #url: string
   readonly #log: Logger
   #client: pg.Client
-  #released = false
+  readonly #releasing = new AbortController()
+  #retrying: Promise<void> | undefined
   #isBroken = false
 
   private constructor(url: string, log: Logger, client: pg.Client, value: number) {
@@ -39,30 +41,35 @@ export class ServerNumber {
   }
 
   async release(): Promise<void> {
-    this.#released = true
+    this.#releasing.abort()
+    await this.#retrying
     if (!this.#isBroken) await this.#client.end()
+  }
+
+  get #isReleased(): boolean {
+    return this.#releasing.signal.aborted
   }
 
   #watch(): void {
     const client = this.#client
     client.on('error', (error) => {
       // A connection that breaks says so more than once.
-      if (this.#released || this.#client !== client || this.#isBroken) return
+      if (this.#isReleased || this.#client !== client || this.#isBroken) return
       this.#isBroken = true
       this.#log.warn({ err: error }, 'the connection that holds the number of this server broke')
-      void this.#takeAgain()
+      this.#retrying = this.#takeAgain()
     })
   }
 
   async #takeAgain(): Promise<void> {
-    while (!this.#released) {
-      await new Promise((rest) => setTimeout(rest, retryAfter))
+    while (!this.#isReleased) {
+      await restOr(this.#releasing.signal, retryAfter)
+      if (this.#isReleased) return
       const client = await connect(this.#url).catch(() => undefined)
       if (client && (await lock(client, this.value).catch(() => false))) {
         this.#client = client
         this.#isBroken = false
-        if (this.#released) await client.end()
-        else this.#watch()
+        this.#watch()
         return
       }
       await client?.end().catch(() => undefined)
