@@ -9,6 +9,7 @@ describe('addressFromName', () => {
     ['Brine tank', 'brine-tank'],
     ['Cave 1, soft rinds', 'cave-1-soft-rinds'],
     ['Käse & Rahm', 'kase-rahm'],
+    ['pH meter, CO₂', 'ph-meter-co'],
     ['  --  ', ''],
     ['a'.repeat(60), 'a'.repeat(40)],
   ])('makes of %j the address %j', (name, address) => {
