@@ -9,6 +9,7 @@ import {
 import { useState } from 'react'
 import { useCreateClaimMutation, useCreateDeviceMutation, useDevicesQuery } from '../api/hooks.ts'
 import { ChoiceField, TextField } from '../design/Field.tsx'
+import { Notice } from '../design/Notice.tsx'
 import { SheetForm } from '../design/SheetForm.tsx'
 import { freeAddress } from '../devices/freeAddress.ts'
 
@@ -78,6 +79,9 @@ export function ClaimSheet({ group, all, onClaimed, onClose }: ClaimSheetProps) 
         className="font-mono"
         required
       />
+      {named && (
+        <Notice tone="info" title="This key may then write for every device whose address the topic names." />
+      )}
       {!named && (
         <ChoiceField label="Device" value={deviceId} onChange={({ target }) => setDeviceId(target.value)}>
           <option value={newDevice}>A new device</option>

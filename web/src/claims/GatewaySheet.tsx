@@ -161,7 +161,12 @@ function ByField({ device, devices }: { device: Device; devices: readonly Device
         required
         maxLength={200}
       />
-      <ChoiceField label="Device" value={deviceId} onChange={({ target }) => setDeviceId(target.value)}>
+      <ChoiceField
+        label="Device"
+        hint={deviceId === '' ? 'This key may then write for every device here.' : undefined}
+        value={deviceId}
+        onChange={({ target }) => setDeviceId(target.value)}
+      >
         <option value="">whose address the field holds</option>
         {devices
           .filter(({ id }) => id !== device.id)
