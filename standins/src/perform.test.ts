@@ -47,4 +47,15 @@ describe('a board that performs', () => {
     expect(backlog).toHaveLength(4)
     expect(next.t).toBeGreaterThan(backlog.at(-1)?.t ?? 0)
   })
+
+  it('gathers what it sends together', async () => {
+    const server = await answering(() => 204)
+    const client = new DeviceClient(server.url, 'board', 'secret')
+    const stop = perform({ ...board, together: 3 }, client, tellStory(Date.now()), Date.now)
+    for (let look = 0; look < 2000 && server.received.length < 2; look++)
+      await new Promise((soon) => setTimeout(soon, 10))
+    stop()
+    server.close()
+    expect(server.received.slice(0, 2).map((message) => (message as unknown[]).length)).toEqual([3, 3])
+  })
 })

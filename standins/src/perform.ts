@@ -17,6 +17,7 @@ export function perform(standIn: StandIn, client: DeviceClient, story: Story, no
   const speak = async (at: number): Promise<void> => {
     kept.push({ ...standIn.message(at, story), t: at })
     if (kept.length > mostKept) kept.shift()
+    if (kept.length < (standIn.together ?? 1)) return schedule(0)
     const sending = [...kept]
     try {
       await client.send(sending.length === 1 ? sending[0] : sending)

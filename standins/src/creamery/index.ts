@@ -2,6 +2,7 @@ import { cave1, cave2 } from './caveNode.ts'
 import { milkVat } from './milkVat.ts'
 import type { StandIn } from './standIn.ts'
 import { weatherMast } from './weatherMast.ts'
+import { wheyPump } from './wheyPump.ts'
 
 /** Brackenfold Creamery, a small dairy that was made up for this. */
 export const creamery: {
@@ -9,5 +10,5 @@ export const creamery: {
   readonly devices: readonly StandIn[]
 } = {
   site: { name: 'Brackenfold Creamery', timeZone: 'Europe/London' },
-  devices: [milkVat, cave1, cave2, weatherMast],
+  devices: [milkVat, cave1, cave2, weatherMast, wheyPump],
 }

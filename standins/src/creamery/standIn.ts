@@ -12,8 +12,10 @@ export interface StandIn {
   readonly name: string
   readonly address: string
   readonly kit: KitDescription
-  /** ms between messages while it runs. */
+  /** ms between what it measures while it runs. */
   readonly period: number
+  /** How much of it goes into one message; absent for each by itself. */
+  readonly together?: number
   /** ms between the messages that stand for its past. */
   readonly historyPeriod: number
   readonly message: (at: number, story: Story) => Readonly<Record<string, unknown>>

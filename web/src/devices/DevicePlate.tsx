@@ -3,6 +3,7 @@ import { Link } from 'react-router'
 import { traceSpan } from '../api/api.ts'
 import { useTracesQuery } from '../api/hooks.ts'
 import { Sparkline } from '../signals/Sparkline.tsx'
+import { storedEvery } from '../signals/storedEvery.ts'
 import { gapOf } from '../signals/tracePath.ts'
 import { summarize } from '../signals/traceSummary.ts'
 import { Value } from '../signals/Value.tsx'
@@ -52,8 +53,12 @@ export function DevicePlate({ device }: { device: Device }) {
 
 const noPoints: Trace['points'] = []
 
+const columns = 120
+/** What a pixel column hides is no silence, ms. */
+const hidden = (2 * traceSpan) / columns
+
 function SignalRows({ device, signals }: { device: Device; signals: readonly Signal[] }) {
-  const { data: traces } = useTracesQuery({ signals: signals.map(({ id }) => id), columns: 120 })
+  const { data: traces } = useTracesQuery({ signals: signals.map(({ id }) => id), columns })
   const now = useNow()
   const to = Math.floor(now / 15_000) * 15_000 + 15_000
   const late = presenceOf(device, now) === 'late'
@@ -71,7 +76,7 @@ function SignalRows({ device, signals }: { device: Device; signals: readonly Sig
               points={trace?.points ?? noPoints}
               from={to - traceSpan}
               to={to}
-              gap={gapOf(device.cadence?.seconds ?? null)}
+              gap={Math.max(hidden, gapOf(storedEvery(signal, device.cadence?.seconds ?? null)))}
               stepped={signal.kind === 'switch'}
             />
             <span className={`text-right ${late ? 'text-ink-soft' : ''}`}>

@@ -7,6 +7,7 @@ import { Skeleton } from '../design/Skeleton.tsx'
 import { useNow } from '../time/clock.ts'
 import { loadTraceChart } from './loadTraceChart.ts'
 import { SignalSheet } from './SignalSheet.tsx'
+import { storedEvery } from './storedEvery.ts'
 import { gapOf } from './tracePath.ts'
 import { summarize } from './traceSummary.ts'
 import { Value } from './Value.tsx'
@@ -83,12 +84,6 @@ export function SignalTrack({ device, signal, trace, timeZone, canChange }: Sign
       )}
     </section>
   )
-}
-
-/** How far apart stored readings may lie, seconds, with nothing missing between them. */
-function storedEvery({ keep }: Signal, cadence: number | null): number | null {
-  if (keep.by === 'every' || cadence === null) return cadence
-  return Math.max(cadence, keep.by === 'change' ? keep.heartbeat : keep.seconds)
 }
 
 interface ChartProps {
