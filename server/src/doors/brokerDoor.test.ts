@@ -104,7 +104,7 @@ it('lets two servers divide one stream, and loses nothing when one is killed', a
 
   const total = 20_000
   const origin = Date.now() - 10_000_000
-  const publisher = await mqtt.connectAsync(url)
+  const publisher = await mqtt.connectAsync(url, { reconnectPeriod: 0 })
   let acknowledged = 0
   const all = new Promise<void>((resolve) => {
     for (let n = 0; n < total; n++)
@@ -136,17 +136,19 @@ it('lets each server know what the other one learns', async () => {
   const level = async () => (await owner.device('wanderer')).signals[0]?.latest?.value ?? 0
   await until(level, 7)
   await owner.limit('wanderer', { reach: ['garden/#'] })
-  const publisher = await mqtt.connectAsync(url)
-  const unclaimed = async () => (await neighbour.call(routes.listUnclaimed)).body.length
-  for (let n = 0; (await unclaimed()) === 0 && n < 200; n++) {
+  const publisher = await mqtt.connectAsync(url, { reconnectPeriod: 0 })
+  const unclaimed = async (sender: string, topic: string) => {
+    const { body } = await neighbour.call(routes.listUnclaimed)
+    return body.filter((group) => group.sender === sender && group.topic === topic).length
+  }
+  // Whether the other server has asked for the topic already cannot be seen, so it is published until it is heard.
+  for (let n = 0; (await unclaimed('wanderer', 'garden/bed/soil')) === 0 && n < 200; n++) {
     await publisher.publishAsync('garden/bed/soil', '31', { qos: 1 })
     await new Promise((soon) => setTimeout(soon, 50))
   }
-  expect((await neighbour.call(routes.listUnclaimed)).body).toMatchObject([
-    { sender: 'wanderer', topic: 'garden/bed/soil' },
-  ])
+  expect(await unclaimed('wanderer', 'garden/bed/soil')).toBe(1)
   await publisher.publishAsync('sparrow/ghost/in', '{"a": 1}', { qos: 1 })
-  await until(unclaimed, 2)
+  await until(() => unclaimed('ghost', ''), 1)
   await owner.call(routes.deleteDevice, { params: { address: 'wanderer' } })
   await until(async () => (await send(one.url, token, { level: 8 })).status, 401)
   await publisher.endAsync()
