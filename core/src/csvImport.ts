@@ -118,6 +118,10 @@ function findTime(
 const readCell = (cell: string, decimal: '.' | ',') =>
   readText(decimal === ',' && /^[-+]?\d*,\d+$/.test(cell.trim()) ? cell.replace(',', '.') : cell)
 
+/** What the columns of a row that tell the time say together. */
+export const timeText = (row: readonly string[], timeColumns: readonly number[]): string =>
+  timeColumns.map((column) => row[column]?.trim() ?? '').join(' ')
+
 /** Reads the rows of a file by its plan, some at a time, in their order. */
 export class CsvImport {
   readonly #plan: CsvPlan
@@ -143,8 +147,7 @@ export class CsvImport {
     const rows = [...dsvFormat(delimiter).parseRows(text).entries()].filter(([, row]) => isFilled(row))
     for (const [index, row] of holdsHeader ? rows.slice(1) : rows) {
       const line = firstLine + index
-      const told = timeColumns.map((column) => row[column]?.trim() ?? '').join(' ')
-      const at = readFileTime(told, timeFormat, this.#wall)
+      const at = readFileTime(timeText(row, timeColumns), timeFormat, this.#wall)
       if (typeof at !== 'number') {
         refused.push({ line, reason: at.problem })
         continue

@@ -6,9 +6,10 @@ import { mayPublish, mqttMessage } from '../doors/mqttMessage.ts'
 import { ProblemError } from '../doors/problemResponse.ts'
 import type { SerialDoor } from '../doors/serialDoor.ts'
 import type { DeviceRegistry, RegisteredDevice } from '../ingest/deviceRegistry.ts'
-import { ownedRecords, type Sender } from '../ingest/ownedRecords.ts'
+import { ownedRecords, type Sender, senderOf } from '../ingest/ownedRecords.ts'
 import type { MessageStore } from '../store/messages.ts'
 import type { Binder } from './binder.ts'
+import { knownDevice } from './knownDevice.ts'
 
 /** Of a long backlog the first fields tell the story. */
 const mostFieldsListed = 200
@@ -44,22 +45,17 @@ export function bindArrivals(parts: ArrivalParts): void {
     const found = await messages.find(query.deviceId ?? 0, params.arrivalId)
     if (!found) throw new ProblemError('not-found', 'This message is not kept any more.')
     const { arrival, body } = found
-    const key = registry.get(arrival.sender)
     const device = arrival.deviceId === null ? undefined : registry.byId(arrival.deviceId)
-    const target = arrival.topic === '' ? undefined : device
-    const recognized = device && key && arrival.outcome !== 'unclaimed'
+    const sender = device && senderOf(registry, device, arrival)
     return {
       arrival,
       body: body.toString('base64'),
-      explanation: recognized
-        ? explainMessage(registry, { key, target }, { ...arrival, body }, arrival.receivedAt)
-        : null,
+      explanation: sender ? explainMessage(registry, sender, { ...arrival, body }, arrival.receivedAt) : null,
     }
   })
 
   binder.bind(routes.tryMessage, async ({ body: { address, door, mediaType, tail, topic, text } }) => {
-    const key = registry.get(address)
-    if (!key) throw new ProblemError('not-found', `No device has the address "${address}".`)
+    const key = knownDevice(registry, address)
     const body = Buffer.from(text)
     if (door === 'mqtt') return explainPublished(registry, key, topic, body, now())
     const line = door === 'serial' ? messageOfLine(body, serial.lineOf(key.id)?.csvHeader ?? null) : undefined

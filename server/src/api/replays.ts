@@ -1,9 +1,9 @@
 import { routes } from '@jaunty-sparrow/contract'
 import type { Replaying } from '../arrivals/replaying.ts'
 import { ProblemError } from '../doors/problemResponse.ts'
-import type { RegisteredDevice } from '../ingest/deviceRegistry.ts'
 import type { ReplayStore } from '../store/replays.ts'
 import type { DeviceParts } from './devices.ts'
+import { knownDevice } from './knownDevice.ts'
 
 export interface ReplayParts extends Pick<DeviceParts, 'binder' | 'registry' | 'store' | 'hub'> {
   readonly replaying: Replaying
@@ -11,22 +11,17 @@ export interface ReplayParts extends Pick<DeviceParts, 'binder' | 'registry' | '
 }
 
 export function bindReplays({ binder, registry, store, hub, replaying, replays }: ReplayParts): void {
-  const deviceOf = (address: string): RegisteredDevice => {
-    const device = registry.get(address)
-    if (!device) throw new ProblemError('not-found', `No device has the address "${address}".`)
-    return device
-  }
   const tellPages = async () => {
     hub.load(await store.latest())
     hub.devicesChanged()
   }
 
-  binder.bind(routes.previewReplay, ({ params }) => replaying.preview(deviceOf(params.address)))
+  binder.bind(routes.previewReplay, ({ params }) => replaying.preview(knownDevice(registry, params.address)))
 
-  binder.bind(routes.listReplays, ({ params }) => replays.list(deviceOf(params.address).id))
+  binder.bind(routes.listReplays, ({ params }) => replays.list(knownDevice(registry, params.address).id))
 
   binder.bind(routes.createReplay, async ({ params, body }) => {
-    const done = await replaying.apply(deviceOf(params.address), body.upTo)
+    const done = await replaying.apply(knownDevice(registry, params.address), body.upTo)
     await tellPages()
     return done
   })

@@ -1,24 +1,18 @@
 import { routes } from '@jaunty-sparrow/contract'
 import { ProblemError } from '../doors/problemResponse.ts'
 import type { SerialDoor } from '../doors/serialDoor.ts'
-import type { RegisteredDevice } from '../ingest/deviceRegistry.ts'
 import { isTaken } from '../store/databaseError.ts'
 import type { DeviceParts } from './devices.ts'
+import { knownDevice } from './knownDevice.ts'
 
 type SerialPortParts = Pick<DeviceParts, 'binder' | 'registry' | 'hub'> & { readonly serial: SerialDoor }
 
 /** Which device listens to which serial port. */
 export function bindSerialPorts({ binder, registry, hub, serial }: SerialPortParts): void {
-  const deviceOf = (address: string): RegisteredDevice => {
-    const device = registry.get(address)
-    if (!device) throw new ProblemError('not-found', `No device has the address "${address}".`)
-    return device
-  }
-
   binder.bind(routes.listSerialPorts, () => serial.ports())
 
   binder.bind(routes.setSerialPort, async ({ params, body }) => {
-    await serial.set(deviceOf(params.address).id, body).catch((error: unknown) => {
+    await serial.set(knownDevice(registry, params.address).id, body).catch((error: unknown) => {
       if (!isTaken(error)) throw error
       throw new ProblemError('conflict', `Another device listens to ${body.path} already.`)
     })
@@ -26,7 +20,7 @@ export function bindSerialPorts({ binder, registry, hub, serial }: SerialPortPar
   })
 
   binder.bind(routes.removeSerialPort, async ({ params }) => {
-    await serial.remove(deviceOf(params.address).id)
+    await serial.remove(knownDevice(registry, params.address).id)
     hub.devicesChanged()
   })
 }

@@ -1,7 +1,7 @@
 import type { Replay, ReplayedSignal } from '@jaunty-sparrow/contract'
 import { instantOf, interpret, type Reading, type ReplayChange, replayChanges } from '@jaunty-sparrow/core'
 import type { DeviceRegistry, RegisteredDevice } from '../ingest/deviceRegistry.ts'
-import { distinctOwners, ownedRecords } from '../ingest/ownedRecords.ts'
+import { distinctOwners, ownedRecords, senderOf } from '../ingest/ownedRecords.ts'
 import type { MessageStore } from '../store/messages.ts'
 import type { ReadingStore } from '../store/readings.ts'
 import type { ReplayStore } from '../store/replays.ts'
@@ -92,10 +92,9 @@ export class Replaying {
   }
 
   #add(step: Step, device: RegisteredDevice, message: KeptMessage): void {
-    const key = this.#parts.registry.get(message.sender)
-    if (!key || message.outcome === 'unclaimed' || message.outcome === 'throttled') return
-    const target = message.topic === '' ? undefined : device
-    const owned = ownedRecords(this.#parts.registry, { key, target }, message, message.receivedAt)
+    const sender = senderOf(this.#parts.registry, device, message)
+    if (!sender || message.outcome === 'throttled') return
+    const owned = ownedRecords(this.#parts.registry, sender, message, message.receivedAt)
     if ('problem' in owned) return
     step.messages++
     step.receivedAt.add(message.receivedAt)

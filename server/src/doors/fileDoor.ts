@@ -1,5 +1,6 @@
 import { routes } from '@jaunty-sparrow/contract'
 import type { Binder } from '../api/binder.ts'
+import { knownDevice } from '../api/knownDevice.ts'
 import type { DeviceRegistry } from '../ingest/deviceRegistry.ts'
 import type { StraightWay } from '../ingest/straightWay.ts'
 import { ProblemError } from './problemResponse.ts'
@@ -17,8 +18,7 @@ interface FileDoorParts {
 /** The door for files: a person brings what a device recorded, piece by piece. */
 export function bindFileDoor({ binder, registry, straightWay, now }: FileDoorParts): void {
   binder.bind(routes.importFile, async ({ params, body }) => {
-    const device = registry.get(params.address)
-    if (!device) throw new ProblemError('not-found', `No device has the address "${params.address}".`)
+    const device = knownDevice(registry, params.address)
     const outcome = await straightWay.receive(device, {
       door: 'file',
       mediaType: body.mediaType,

@@ -7,6 +7,7 @@ import {
   ownRecords,
   type SignalsOf,
 } from '@jaunty-sparrow/core'
+import type { KeptMessage } from '../arrivals/keptMessage.ts'
 import type { DeviceRegistry, RegisteredDevice } from './deviceRegistry.ts'
 
 /** The records of a message, with the device each is of. */
@@ -27,6 +28,16 @@ export interface Unreadable {
 export interface Sender {
   readonly key: RegisteredDevice
   readonly target: RegisteredDevice | undefined
+}
+
+/** Who sent a kept message of a device; undefined when nobody had claimed it, or the key is gone. */
+export function senderOf(
+  registry: DeviceRegistry,
+  device: RegisteredDevice,
+  { sender, topic, outcome }: Pick<KeptMessage, 'sender' | 'topic' | 'outcome'>,
+): Sender | undefined {
+  const key = registry.get(sender)
+  return key && outcome !== 'unclaimed' ? { key, target: topic === '' ? undefined : device } : undefined
 }
 
 /** Decodes a message, and finds whose each of its records is by what is known now. */

@@ -2,7 +2,7 @@ import { interpret } from '@jaunty-sparrow/core'
 import { firstNumberAt } from '../arrivals/keptMessage.ts'
 import type { MessageStore } from '../store/messages.ts'
 import type { DeviceRegistry, RegisteredDevice } from './deviceRegistry.ts'
-import { ownedRecords } from './ownedRecords.ts'
+import { ownedRecords, senderOf } from './ownedRecords.ts'
 import type { Thinning } from './thinning.ts'
 
 /** A message may be a little late, ms. */
@@ -30,10 +30,9 @@ export async function resumeThinning({ registry, messages, thinning }: ResumePar
       if (!last) break
       after = last.id
       for (const message of page) {
-        const key = registry.get(message.sender)
-        if (!key || message.outcome === 'unclaimed' || message.outcome === 'throttled') continue
-        const target = message.topic === '' ? undefined : device
-        const owned = ownedRecords(registry, { key, target }, message, message.receivedAt)
+        const sender = senderOf(registry, device, message)
+        if (!sender || message.outcome === 'throttled') continue
+        const owned = ownedRecords(registry, sender, message, message.receivedAt)
         if ('problem' in owned) continue
         const { readings } = interpret(owned.records, owned.signalsOf, message.receivedAt)
         const open = readings.filter(({ signal }) => registry.thinned().get(signal)?.by === 'interval')

@@ -10,6 +10,7 @@ import {
   readFileTime,
   type TimeFormat,
   timeFormats,
+  timeText,
 } from '@jaunty-sparrow/core'
 import { ChoiceField } from '../design/Field.tsx'
 import { Notice } from '../design/Notice.tsx'
@@ -45,7 +46,7 @@ export function CsvPreview({ device, sample, doubtfulTime, plan, onChange }: Csv
       index === column ? (isTime || choice === leftOut ? null : choice) : field === choice ? null : field,
     )
     timeColumns.sort((a, b) => a - b)
-    const told = rows.map((row) => timeColumns.map((each) => row[each]?.trim() ?? '').join(' '))
+    const told = rows.map((row) => timeText(row, timeColumns))
     const format = isTime ? detectTimeFormat(told)?.format : undefined
     onChange({ ...plan, timeColumns, fields, ...(format && { timeFormat: format }) })
   }
@@ -157,8 +158,7 @@ function choices({ signals }: Device, name: string): (readonly [field: string, l
 
 function Instant({ row, plan }: { row: readonly string[]; plan: CsvPlan }) {
   if (plan.timeColumns.length === 0) return null
-  const told = plan.timeColumns.map((column) => row[column]?.trim() ?? '').join(' ')
-  const at = readFileTime(told, plan.timeFormat, new LocalClock(plan.zone))
+  const at = readFileTime(timeText(row, plan.timeColumns), plan.timeFormat, new LocalClock(plan.zone))
   if (typeof at !== 'number') return <span className="text-trouble">{at.problem}</span>
   return (
     <>
