@@ -18,7 +18,7 @@ const starts: Record<Keep['by'], Keep> = {
 
 /** Chooses which readings of a signal are stored. */
 export function KeepChoice({ signal, keep, onChange }: KeepChoiceProps) {
-  const unit = signal.unit ? ` in ${unitSymbol(signal.unit)}` : ''
+  const unit = signal.unit ? `, ${unitSymbol(signal.unit)}` : ''
   return (
     <>
       <ChoiceField
