@@ -75,9 +75,7 @@ export async function startServer(config: Config, { webRoot, now }: Surroundings
   }, sixHours)
 
   const hub = new LiveHub(() => performance.now())
-  hub.load(await store.latest())
   const registry = new DeviceRegistry(database)
-  await registry.load()
   const peers = await joinPeers({ registry, hub, store, database, serverNumber, config, log })
   const intake = new Intake(database.$client, readingPartitions, messagePartitions)
   const messages = new MessageStore(database.$client)
@@ -180,7 +178,10 @@ interface PeerParts {
   readonly log: Logger
 }
 
-/** Lets this server and others on the same database know of each other's devices and readings. */
+/**
+ * Reads what there is, and from then on lets this server and others on the same database know of each other's devices and
+ * readings.
+ */
 async function joinPeers(parts: PeerParts): Promise<Peers> {
   const { registry, hub, store, database, serverNumber, config, log } = parts
   const reload = async (kitId?: number) => {
@@ -199,10 +200,9 @@ async function joinPeers(parts: PeerParts): Promise<Peers> {
       if (notice.kind === 'sites') hub.sitesChanged('elsewhere')
       if (notice.kind === 'readings') hub.readings(readingsOf(notice), 'elsewhere')
     },
-    missed: () => {
-      reload()
-        .then(async () => hub.load(await store.latest()))
-        .catch(complain)
+    listening: async () => {
+      await reload()
+      hub.load(await store.latest())
     },
   })
   registry.onChange((change, from) => from === 'here' && peers.tell(change))

@@ -102,11 +102,6 @@ export function bindDevices(parts: DeviceParts): void {
 
   binder.bind(routes.deleteDevice, async ({ params }) => {
     const signals = await signalsOf(database, params.address)
-    // First nobody may write any more and what is on its way lands; then it can be swept.
-    const known = registry.get(params.address)
-    if (known) await serial.remove(known.id)
-    registry.forget(params.address)
-    await commit.settled()
     const deviceId = await database.transaction(async (tx) => {
       const [gone] = await tx
         .delete(device)
@@ -115,6 +110,10 @@ export function bindDevices(parts: DeviceParts): void {
       if (gone) await tx.delete(kit).where(sql`${kit.id} = ${gone.kitId} and ${kit.name} is null`)
       return gone?.id
     })
+    // First nobody may write any more and what is on its way lands; then it can be swept.
+    registry.forget(params.address)
+    if (deviceId !== undefined) await serial.remove(deviceId)
+    await commit.settled()
     hub.forget(signals)
     hub.devicesChanged()
     await store.delete(signals)

@@ -45,10 +45,14 @@ const mostSuggestions = 40
 export class DeviceRegistry {
   readonly #database: Database
   readonly #devices = new Map<string, RegisteredDevice>()
+  readonly #addresses = new Map<number, string>()
   #claims = new Map<number, Claim[]>()
   readonly #thinned = new Map<number, Keep>()
   readonly #revokedListeners: ((address: string) => void)[] = []
   readonly #changeListeners: ((change: RegistryChange, from: Origin) => void)[] = []
+  #loading: Promise<void> = Promise.resolve()
+  /** What was forgotten while devices are being read must not come back with them. */
+  readonly #forgottenMeanwhile = new Set<string>()
   /** One suggestion at a time for each kit, so that two messages at once do not outrun the limit. */
   readonly #suggesting = new Map<number, Promise<unknown>>()
 
@@ -61,8 +65,8 @@ export class DeviceRegistry {
   }
 
   byId(id: number): RegisteredDevice | undefined {
-    for (const known of this.#devices.values()) if (known.id === id) return known
-    return undefined
+    const address = this.#addresses.get(id)
+    return address === undefined ? undefined : this.#devices.get(address)
   }
 
   all(): IterableIterator<RegisteredDevice> {
@@ -70,10 +74,17 @@ export class DeviceRegistry {
   }
 
   /**
-   * Reads devices anew: all of them, or those of one kit.
+   * Reads devices anew: all of them, or those of one kit. One reading after the other, so that the newest stands.
    * @param from where they were changed: by this server, or by another one on the same database
    */
-  async load(kitId?: number, from: Origin = 'here'): Promise<void> {
+  load(kitId?: number, from: Origin = 'here'): Promise<void> {
+    const turn = this.#loading.then(() => this.#load(kitId, from))
+    this.#loading = turn.catch(() => undefined)
+    return turn
+  }
+
+  async #load(kitId: number | undefined, from: Origin): Promise<void> {
+    this.#forgottenMeanwhile.clear()
     const rows = await this.#database
       .select({ device, cadenceSeconds: kit.cadenceSeconds })
       .from(device)
@@ -87,6 +98,7 @@ export class DeviceRegistry {
     await this.#loadClaims()
     const byDevice = groupBy(definitions, (row) => row.deviceId)
     for (const row of rows) {
+      if (this.#forgottenMeanwhile.has(row.device.address)) continue
       const signals = (byDevice[row.device.id] ?? []).map(({ id, definition }): [string, DeviceSignal] => {
         const { rangeLow, rangeHigh, ...rest } = definition
         if (rest.keep.by === 'every') this.#thinned.delete(id)
@@ -97,6 +109,7 @@ export class DeviceRegistry {
         ]
       })
       const before = this.#devices.get(row.device.address)
+      this.#addresses.set(row.device.id, row.device.address)
       this.#devices.set(row.device.address, {
         id: row.device.id,
         kitId: row.device.kitId,
@@ -110,6 +123,10 @@ export class DeviceRegistry {
         arrivals: before?.arrivals ?? [],
       })
       if (before && !before.secretHash.equals(row.device.secretHash)) this.#revoke(before.address)
+    }
+    if (kitId === undefined) {
+      const found = new Set(rows.map((row) => row.device.address))
+      for (const address of [...this.#devices.keys()]) if (!found.has(address)) this.forget(address, from)
     }
     this.#tell({ kind: 'loaded', kitId: kitId ?? null }, from)
   }
@@ -133,8 +150,13 @@ export class DeviceRegistry {
 
   /** From now on the doors do not know this device any more. */
   forget(address: string, from: Origin = 'here'): void {
-    for (const { signal } of this.#devices.get(address)?.signals.values() ?? []) this.#thinned.delete(signal)
-    this.#devices.delete(address)
+    this.#forgottenMeanwhile.add(address)
+    const known = this.#devices.get(address)
+    if (known) {
+      for (const { signal } of known.signals.values()) this.#thinned.delete(signal)
+      this.#addresses.delete(known.id)
+      this.#devices.delete(address)
+    }
     this.#revoke(address)
     this.#tell({ kind: 'forgotten', address }, from)
   }

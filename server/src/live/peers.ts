@@ -1,3 +1,4 @@
+import { once } from 'node:events'
 import type { Quality, Reading } from '@jaunty-sparrow/core'
 import chunk from 'lodash-es/chunk.js'
 import pg from 'pg'
@@ -35,8 +36,23 @@ interface PeersParts {
   readonly log: Logger
   /** Told of what other servers say. */
   readonly heard: (notice: Notice) => void
-  /** Told when something may have been missed. */
-  readonly missed: () => void
+  /** Told whenever the line is up: what was said before that has to be read. Awaited before the server has joined. */
+  readonly listening: () => Promise<void>
+}
+
+interface Line {
+  readonly client: pg.Client
+  /** Why the line ended, where it was not we who ended it. */
+  readonly ended: Promise<Error | undefined>
+}
+
+/** A connection that breaks may say so more than once, and says last that it ended. */
+function endOf(client: pg.Client): Promise<Error | undefined> {
+  let reason: Error | undefined
+  client.on('error', (error) => {
+    reason ??= error
+  })
+  return new Promise((resolve) => client.once('end', () => resolve(reason)))
 }
 
 /**
@@ -45,9 +61,9 @@ interface PeersParts {
  */
 export class Peers {
   readonly #parts: PeersParts
-  #client: pg.Client | undefined
   readonly #closing = new AbortController()
-  #retrying: Promise<void> | undefined
+  readonly #left = once(this.#closing.signal, 'abort')
+  #staying: Promise<void> | undefined
   #hasPeers = false
 
   private constructor(parts: PeersParts) {
@@ -56,21 +72,21 @@ export class Peers {
 
   static async join(parts: PeersParts): Promise<Peers> {
     const peers = new Peers(parts)
-    await peers.#listen()
+    peers.#staying = peers.#stayOn(await peers.#listen())
     return peers
   }
 
   async close(): Promise<void> {
     this.#closing.abort()
-    await this.#retrying
-    await this.#client?.end()
+    await this.#staying
   }
 
-  /** Tells the others, if there are any; that it could not be told is no reason to fail. */
+  /** Tells the others, known or not: one of them may just have begun to listen. */
   tell(notice: Notice): void {
-    if (this.#hasPeers) this.#say(notice)
+    this.#say(notice)
   }
 
+  /** Tells the others, if there are any. */
   tellReadings(readings: readonly Reading[]): void {
     if (!this.#hasPeers) return
     for (const some of chunk(readings, readingsPerNotice)) {
@@ -87,6 +103,7 @@ export class Peers {
     }
   }
 
+  /** That it could not be said is no reason to fail. */
   #say(notice: Notice): void {
     const text = JSON.stringify({ from: this.#parts.number, ...notice })
     if (text.length > largestNotice) {
@@ -98,38 +115,50 @@ export class Peers {
     })
   }
 
-  async #listen(): Promise<void> {
+  async #listen(): Promise<Line> {
     const client = new pg.Client({
       connectionString: this.#parts.url,
       application_name: 'jaunty-sparrow peers',
     })
+    const line = { client, ended: endOf(client) }
     client.on('notification', ({ payload = '' }) => this.#hear(payload))
-    client.on('error', (error) => {
-      // A connection that breaks says so more than once.
-      if (this.#isClosed || this.#client !== client) return
-      this.#client = undefined
-      this.#parts.log.warn({ err: error }, 'the line to the other servers broke')
-      this.#retrying = this.#listenAgain()
-    })
-    await client.connect()
-    await client.query(`listen ${channel}`)
-    this.#client = client
-    if (this.#isClosed) return
+    try {
+      await client.connect()
+      await client.query(`listen ${channel}`)
+      await this.#parts.listening()
+    } catch (error) {
+      await client.end()
+      throw error
+    }
     this.#say({ kind: 'hello' })
+    return line
   }
 
-  async #listenAgain(): Promise<void> {
+  /** Takes up the line again whenever it breaks, until this server leaves. */
+  async #stayOn(first: Line): Promise<void> {
+    let line: Line | undefined = first
+    while (line) {
+      const reason = await Promise.race([line.ended, this.#left])
+      if (this.#isClosed) {
+        await line.client.end()
+        return
+      }
+      this.#parts.log.warn({ err: reason }, 'the line to the other servers broke')
+      line = await this.#listenAgain()
+    }
+  }
+
+  async #listenAgain(): Promise<Line | undefined> {
     while (!this.#isClosed) {
       await restOr(this.#closing.signal, retryAfter)
-      if (this.#isClosed) return
+      if (this.#isClosed) break
       try {
-        await this.#listen()
-        this.#parts.missed()
-        return
+        return await this.#listen()
       } catch (error) {
         this.#parts.log.debug({ err: error }, 'the line to the other servers is still broken')
       }
     }
+    return undefined
   }
 
   get #isClosed(): boolean {

@@ -1,0 +1,65 @@
+import { routes } from '@jaunty-sparrow/contract'
+import { eq } from 'drizzle-orm'
+import { pino } from 'pino'
+import { type Database, openDatabase } from '../store/database.ts'
+import { device } from '../store/schema.ts'
+import { type ServerUnderTest, serverUnderTest } from '../testing/serverUnderTest.ts'
+import { DeviceRegistry } from './deviceRegistry.ts'
+
+let server: ServerUnderTest
+let database: Database
+beforeAll(async () => {
+  server = await serverUnderTest()
+  database = openDatabase(server.databaseUrl, pino({ level: 'silent' }))
+})
+afterAll(async () => {
+  await database.$client.end()
+  await server.close()
+})
+
+const addresses = (registry: DeviceRegistry) => Array.from(registry.all(), ({ address }) => address).sort()
+
+/** A registry as another server on the same database has it, with what it was told to let go of. */
+async function neighbour() {
+  const registry = new DeviceRegistry(database)
+  const revoked: string[] = []
+  registry.onRevoked((address) => revoked.push(address))
+  await registry.load()
+  return { registry, revoked }
+}
+
+it('forgets what was deleted elsewhere when it reads everything anew', async () => {
+  await server.owner.createDevice('cave-1')
+  await server.owner.createDevice('cave-2')
+  const { registry, revoked } = await neighbour()
+  const id = registry.get('cave-1')?.id ?? Number.NaN
+  expect(registry.byId(id)?.address).toBe('cave-1')
+
+  await server.owner.call(routes.deleteDevice, { params: { address: 'cave-1' } })
+  await registry.load()
+  expect(addresses(registry)).toEqual(['cave-2'])
+  expect(registry.byId(id)).toBeUndefined()
+  expect(revoked).toEqual(['cave-1'])
+})
+
+it('does not bring back what was forgotten while it was being read', async () => {
+  await server.owner.createDevice('whey-pump')
+  const { registry } = await neighbour()
+  const reading = registry.load()
+  await Promise.resolve()
+  registry.forget('whey-pump')
+  await reading
+  expect(registry.get('whey-pump')).toBeUndefined()
+})
+
+it('ends with the newest, however many read at once', async () => {
+  await server.owner.createDevice('milk-vat')
+  const { registry } = await neighbour()
+  const readings: Promise<void>[] = []
+  for (let most = 1; most <= 20; most++) {
+    await database.update(device).set({ messagesPerMinute: most }).where(eq(device.address, 'milk-vat'))
+    readings.push(registry.load(registry.get('milk-vat')?.kitId))
+  }
+  await Promise.all(readings)
+  expect(registry.get('milk-vat')?.limits.messagesPerMinute).toBe(20)
+})
