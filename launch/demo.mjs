@@ -3,7 +3,7 @@ import { Application, homeFolder, main } from './application.mjs'
 import { prepare } from './prepare.mjs'
 
 await main(async () => {
-  await prepare({ postgresql: !process.env.DATABASE_URL, web: true })
+  await prepare({ postgresql: !process.env.DATABASE_URL, socat: true, web: true })
   const home = homeFolder('demo')
   const application = new Application()
   application.occupy(home)

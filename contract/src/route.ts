@@ -28,5 +28,9 @@ export type BodyOf<R extends Route> = Shape<R, 'body'>
 // biome-ignore lint/suspicious/noConfusingVoidType: it stands in the return type of a handler that has nothing to say
 export type ResponseOf<R extends Route> = R['response'] extends TSchema ? Static<R['response']> : void
 
+/** The path of a route with its parameters filled in. */
+export const pathTo = (route: Route, params: Readonly<Record<string, unknown>> = {}): string =>
+  route.path.replaceAll(/\{(\w+)\}/g, (_, name: string) => encodeURIComponent(String(params[name])))
+
 /** Keeps the literal types of a route, so that handlers and clients know its shapes. */
 export const defineRoute = <const R extends Route>(route: R): R => route

@@ -1,8 +1,8 @@
 import type { Device } from '@jaunty-sparrow/contract'
-import type { DeviceClient } from './client.ts'
 import type { StandIn } from './creamery/standIn.ts'
 import { day, type Story } from './creamery/story.ts'
 import { type PastMessage, pastMessages } from './history.ts'
+import type { Line } from './line.ts'
 
 const historyLength = 30 * day
 
@@ -12,11 +12,11 @@ const messagesPerRequest = 2000
 interface Backfill {
   readonly standIn: StandIn
   readonly device: Device
-  readonly client: DeviceClient
+  readonly line: Line
 }
 
 /**
- * Sends what the devices would have said since they were last heard, through their own door.
+ * Sends what the devices would have said since they were last heard, over HTTP, as a backlog.
  * @param progress called with the share that is done, 0..1
  */
 export async function backfill(
@@ -31,14 +31,14 @@ export async function backfill(
   })
   const total = spans.reduce((sum, from) => sum + now - from, 0)
   let done = 0
-  for (const [index, { standIn, client }] of devices.entries()) {
+  for (const [index, { standIn, line }] of devices.entries()) {
     const from = spans[index] as number
     let batch: PastMessage[] = []
     let sending: Promise<void> = Promise.resolve()
     const flush = async () => {
       // While one request is being stored the next one is made up.
       await sending
-      sending = client.send(batch)
+      sending = line.send(batch)
       progress((done + ((batch.at(-1)?.t ?? from) - from)) / total)
       batch = []
     }

@@ -1,9 +1,13 @@
 import { routes } from '@jaunty-sparrow/contract'
 import { backfill } from './backfill.ts'
-import { DeviceClient, PersonClient } from './client.ts'
 import { creamery } from './creamery/index.ts'
+import { plantGateway, shopFreezer } from './creamery/plantGateway.ts'
 import { tellStory } from './creamery/story.ts'
+import { HttpLine } from './httpLine.ts'
+import { liveLine } from './liveLine.ts'
+import { connect, MqttLine } from './mqttLine.ts'
 import { perform } from './perform.ts'
+import { PersonClient } from './personClient.ts'
 import { settle } from './settle.ts'
 
 const { SPARROW_URL: origin, SPARROW_HOME: home } = process.env
@@ -17,9 +21,9 @@ const devices = await person.call(routes.listDevices)
 const cast = creamery.devices.flatMap((standIn) => {
   const device = devices.find(({ address }) => address === standIn.address)
   const secret = memory.secrets[standIn.address]
-  return device && secret
-    ? [{ standIn, device, client: new DeviceClient(origin, standIn.address, secret) }]
-    : []
+  if (!device || !secret) return []
+  const credential = { address: standIn.address, secret }
+  return [{ standIn, device, credential, line: new HttpLine(origin, credential) }]
 })
 
 let shown = -1
@@ -34,7 +38,13 @@ await backfill(cast, story, Date.now(), (share) => {
     )
   else if (percent % 10 === 0) console.log(`Loading the history of ${creamery.site.name}: ${percent} %`)
 })
-const stops = cast.map(({ standIn, client }) => perform(standIn, client, story, Date.now))
+const gatewayKey = cast.find(({ standIn }) => standIn === plantGateway)?.credential
+const gateway = gatewayKey && connect(origin, gatewayKey)
+const stops = cast.flatMap(({ standIn, credential }) => {
+  const line = liveLine(standIn, credential, { origin, home, gateway })
+  return line ? [perform(standIn, line, story, Date.now)] : []
+})
+if (gateway) stops.push(perform(shopFreezer, new MqttLine(gateway, shopFreezer.topic), story, Date.now))
 
 const { token } = await person.call(routes.createSignInLink)
 process.send?.({ signInUrl: `${origin}/sign-in/link#${token}` })

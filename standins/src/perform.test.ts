@@ -1,8 +1,8 @@
 import { createServer } from 'node:http'
 import type { AddressInfo } from 'node:net'
-import { DeviceClient } from './client.ts'
-import type { StandIn } from './creamery/standIn.ts'
+import type { Board } from './creamery/standIn.ts'
 import { tellStory } from './creamery/story.ts'
+import { HttpLine } from './httpLine.ts'
 import { perform } from './perform.ts'
 
 /** A server that answers as it is told to, and remembers what was sent. */
@@ -20,12 +20,10 @@ async function answering(status: () => number) {
   return { received, url: `http://127.0.0.1:${port}`, close: () => server.close() }
 }
 
-const board: StandIn = {
-  name: 'Board',
-  address: 'board',
-  kit: { name: 'Board', cadenceSeconds: 1, signals: [] },
+const credential = { address: 'board', secret: 'secret' }
+
+const board: Board = {
   period: 40,
-  historyPeriod: 40,
   message: (at) => ({ value: at }),
 }
 
@@ -33,12 +31,7 @@ describe('a board that performs', () => {
   it('keeps what it could not deliver, and sends it with the next message', async () => {
     let away = 3
     const server = await answering(() => (away-- > 0 ? 503 : 204))
-    const stop = perform(
-      board,
-      new DeviceClient(server.url, 'board', 'secret'),
-      tellStory(Date.now()),
-      Date.now,
-    )
+    const stop = perform(board, new HttpLine(server.url, credential), tellStory(Date.now()), Date.now)
     for (let look = 0; look < 2000 && server.received.length < 2; look++)
       await new Promise((soon) => setTimeout(soon, 10))
     stop()
@@ -50,8 +43,8 @@ describe('a board that performs', () => {
 
   it('gathers what it sends together', async () => {
     const server = await answering(() => 204)
-    const client = new DeviceClient(server.url, 'board', 'secret')
-    const stop = perform({ ...board, together: 3 }, client, tellStory(Date.now()), Date.now)
+    const line = new HttpLine(server.url, credential)
+    const stop = perform({ ...board, together: 3 }, line, tellStory(Date.now()), Date.now)
     for (let look = 0; look < 2000 && server.received.length < 2; look++)
       await new Promise((soon) => setTimeout(soon, 10))
     stop()

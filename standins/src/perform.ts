@@ -1,26 +1,27 @@
-import { type DeviceClient, Refused } from './client.ts'
-import type { StandIn } from './creamery/standIn.ts'
+import type { Board } from './creamery/standIn.ts'
 import { minute, type Story } from './creamery/story.ts'
 import type { PastMessage } from './history.ts'
+import type { Line } from './line.ts'
+import { Refused } from './refused.ts'
 
 /** What a board with a little memory keeps while nobody answers. */
 const mostKept = 500
 
 /**
- * Lets a device speak at its own pace, until it is stopped. What cannot be delivered is kept and sent with the next
+ * Lets a board speak at its own pace, until it is stopped. What cannot be delivered is kept and sent with the next
  * message, as a board with a little memory would.
  * @returns a function that stops it
  */
-export function perform(standIn: StandIn, client: DeviceClient, story: Story, now: () => number): () => void {
+export function perform(board: Board, line: Line, story: Story, now: () => number): () => void {
   const kept: PastMessage[] = []
   let timer: NodeJS.Timeout
   const speak = async (at: number): Promise<void> => {
-    kept.push({ ...standIn.message(at, story), t: at })
+    kept.push({ ...board.message(at, story), t: at })
     if (kept.length > mostKept) kept.shift()
-    if (kept.length < (standIn.together ?? 1)) return schedule(0)
+    if (kept.length < (board.together ?? 1)) return schedule(0)
     const sending = [...kept]
     try {
-      await client.send(sending.length === 1 ? sending[0] : sending)
+      await line.send(sending)
       kept.splice(0, sending.length)
     } catch (error) {
       if (error instanceof Refused && error.status === 401) {
@@ -32,9 +33,12 @@ export function perform(standIn: StandIn, client: DeviceClient, story: Story, no
     schedule(0)
   }
   const schedule = (pause: number): void => {
-    const next = Math.floor(now() / standIn.period + 1) * standIn.period
+    const next = Math.floor(now() / board.period + 1) * board.period
     timer = setTimeout(() => void speak(next), next - now() + pause)
   }
   schedule(0)
-  return () => clearTimeout(timer)
+  return () => {
+    clearTimeout(timer)
+    line.close()
+  }
 }

@@ -4,6 +4,7 @@ import {
   openApiDocument,
   type ParamsOf,
   type Problem,
+  pathTo,
   type ResponseOf,
   type Route,
   routes,
@@ -64,9 +65,7 @@ export class TestPerson {
     { params, body, query = '' }: { params?: ParamsOf<R>; body?: BodyOf<R>; query?: string } = {},
     headers: Record<string, string> = {},
   ): Promise<Answer<ResponseOf<R>>> {
-    const path = route.path.replaceAll(/\{(\w+)\}/g, (_, name: string) =>
-      String((params as Record<string, unknown>)[name]),
-    )
+    const path = pathTo(route, params)
     const response = await fetch(this.origin + path + query, {
       method: route.method.toUpperCase(),
       headers: {

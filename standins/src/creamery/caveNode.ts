@@ -30,6 +30,7 @@ function caveNode({ name, address, temperature, humidity, doorLeftOpen, probeDri
     name,
     address,
     kit: caveKit,
+    speaks: 'mqtt',
     period: 30 * second,
     historyPeriod: minute,
     message: (at, story) => {

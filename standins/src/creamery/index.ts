@@ -1,5 +1,8 @@
 import { cave1, cave2 } from './caveNode.ts'
+import { chiller } from './chiller.ts'
 import { milkVat } from './milkVat.ts'
+import { phMeter } from './phMeter.ts'
+import { plantGateway } from './plantGateway.ts'
 import type { StandIn } from './standIn.ts'
 import { weatherMast } from './weatherMast.ts'
 import { wheyPump } from './wheyPump.ts'
@@ -10,5 +13,5 @@ export const creamery: {
   readonly devices: readonly StandIn[]
 } = {
   site: { name: 'Brackenfold Creamery', timeZone: 'Europe/London' },
-  devices: [milkVat, cave1, cave2, weatherMast, wheyPump],
+  devices: [milkVat, phMeter, cave1, cave2, chiller, wheyPump, weatherMast, plantGateway],
 }

@@ -61,6 +61,7 @@ export const milkVat: StandIn = {
       { field: '/lid', name: 'Lid open', kind: 'switch', unit: null },
     ],
   },
+  speaks: 'http',
   period: 2 * second,
   historyPeriod: minute,
   message: (at) => {

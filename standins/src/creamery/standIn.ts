@@ -7,17 +7,23 @@ export interface KitDescription {
   readonly signals: readonly NewSignalDefinition[]
 }
 
-/** A simulated device: what it is made of, how often it speaks, and what it says at an instant. */
-export interface StandIn {
-  readonly name: string
-  readonly address: string
-  readonly kit: KitDescription
+/** A simulated board: how often it speaks, and what it says at an instant. */
+export interface Board {
   /** ms between what it measures while it runs. */
   readonly period: number
   /** How much of it goes into one message; absent for each by itself. */
   readonly together?: number
+  readonly message: (at: number, story: Story) => Readonly<Record<string, unknown>>
+}
+
+/** A simulated device: a board that is known, what it is made of, and which way it speaks. */
+export interface StandIn extends Board {
+  readonly name: string
+  readonly address: string
+  readonly kit: KitDescription
+  /** By its own network connection, on a cable, or by radio to the gateway. */
+  readonly speaks: 'http' | 'mqtt' | 'serial' | 'radio'
   /** ms between the messages that stand for its past. */
   readonly historyPeriod: number
-  readonly message: (at: number, story: Story) => Readonly<Record<string, unknown>>
   readonly isSilent?: (at: number, story: Story) => boolean
 }

@@ -33,6 +33,7 @@ export const weatherMast: StandIn = {
       { field: '/battery', name: 'Battery', kind: 'number', unit: 'V', rangeLow: 2.5, rangeHigh: 4.5 },
     ],
   },
+  speaks: 'http',
   period: 10 * minute,
   historyPeriod: 10 * minute,
   message: (at) => {

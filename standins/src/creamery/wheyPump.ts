@@ -51,6 +51,7 @@ export const wheyPump: StandIn = {
       },
     ],
   },
+  speaks: 'http',
   period: 250,
   together: 8,
   historyPeriod: minute,

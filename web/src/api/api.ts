@@ -4,6 +4,7 @@ import {
   type Device,
   type LiveFrame,
   type ParamsOf,
+  pathTo,
   type ResponseOf,
   type Route,
   routes,
@@ -39,12 +40,11 @@ type Params<R extends Route> = ParamsOf<R> extends undefined ? Record<string, ne
 
 /** Turns a route of the contract into a request. */
 function request<R extends Route>(route: R, params: Partial<Params<R>> = {}, body?: BodyOf<R>) {
-  const url = route.path
-    .slice(1)
-    .replaceAll(/\{(\w+)\}/g, (_, name: string) =>
-      encodeURIComponent(String((params as Record<string, unknown>)[name])),
-    )
-  return { url, method: route.method.toUpperCase(), ...(body !== undefined && { body }) }
+  return {
+    url: pathTo(route, params).slice(1),
+    method: route.method.toUpperCase(),
+    ...(body !== undefined && { body }),
+  }
 }
 
 type Changing<R extends Route> = Params<R> & { readonly body: BodyOf<R> }

@@ -141,6 +141,10 @@ function valueTicks(points: readonly Point[]): number[] {
   const values = points.map(([, value]) => value)
   const low = Math.min(...values)
   const high = Math.max(...values)
-  const room = Math.max((high - low) * 0.08, Math.abs(high) * 0.004, 0.02)
+  // What never changed has no detail to come close to.
+  const room =
+    low === high
+      ? Math.max(Math.abs(high) * 0.1, 0.5)
+      : Math.max((high - low) * 0.08, Math.abs(high) * 0.004, 0.02)
   return ticks(...nice(low - room, high + room, 3), 3)
 }

@@ -1,0 +1,56 @@
+import { roll, seedOf } from '../noise.ts'
+import { rounded, wander } from './signalCourse.ts'
+import type { StandIn } from './standIn.ts'
+import { hour, minute, second } from './story.ts'
+
+const seed = seedOf('chiller')
+
+/** The compressor runs twelve minutes out of twenty-one. */
+const turn = 21 * minute
+const running = 12 * minute
+
+/** Amperes: a rush at the start, then falling a little as it gets colder. */
+function current(inTurn: number): number {
+  if (inTurn >= running) return 0
+  return 6.1 + 9 * Math.exp(-inTurn / second) + 0.9 * Math.exp(-inTurn / (4 * minute))
+}
+
+function evaporator(inTurn: number): number {
+  const cold = -13
+  const warm = -3
+  if (inTurn < running) return cold + (warm - cold) * Math.exp(-inTurn / (3 * minute))
+  return warm + (cold - warm) * Math.exp(-(inTurn - running) / (4 * minute))
+}
+
+/** The chiller in the plant room. Its node has no network of its own; it speaks to the gateway by radio. */
+export const chiller: StandIn = {
+  name: 'Chiller',
+  address: 'chiller',
+  kit: {
+    name: 'Chiller node',
+    cadenceSeconds: 5,
+    signals: [
+      {
+        field: '/current',
+        name: 'Compressor current',
+        kind: 'number',
+        unit: 'A',
+        rangeLow: 0,
+        rangeHigh: 30,
+      },
+      { field: '/evaporator', name: 'Evaporator', kind: 'number', unit: 'Cel', rangeLow: -40, rangeHigh: 60 },
+      { field: '/door', name: 'Door open', kind: 'switch', unit: null },
+    ],
+  },
+  speaks: 'radio',
+  period: 5 * second,
+  historyPeriod: minute,
+  message: (at) => {
+    const inTurn = at % turn
+    return {
+      current: rounded(Math.max(0, current(inTurn) + roll(seed, at / second) * 0.05), 2),
+      evaporator: rounded(evaporator(inTurn) + wander(seed + 10, at, 0.4, 0.15, 0.04), 1),
+      door: at % (2 * hour) < 3 * minute,
+    }
+  },
+}
