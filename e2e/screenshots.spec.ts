@@ -8,8 +8,8 @@ const take = (page: Page, name: string) => page.screenshot({ path: `${folder}${n
 /** Waits until the charts are drawn. */
 const drawn = (page: Page) => expect(page.locator('.recharts-line-curve').first()).toBeVisible()
 
-/** What a meter writes that knows nothing of zones. */
-function meterFile(): string {
+/** What a logger writes that knows nothing of zones. */
+function loggerFile(): string {
   const rows = Array.from({ length: 40 }, (_, n) => {
     const minute = String(n).padStart(2, '0')
     return `01.11.2026;06:${minute}:00;${(11.8 + n / 90).toFixed(2).replace('.', ',')};${(74 - n / 40).toFixed(1).replace('.', ',')};${n === 0 ? 'salted' : ''}`
@@ -78,9 +78,9 @@ test('the pictures of the main views', async ({ page }) => {
   await drawn(page)
   await page.getByRole('button', { name: 'Bring a file' }).click()
   await page.locator('input[type=file]').setInputFiles({
-    name: 'ph-meter.csv',
+    name: 'brine-logger.csv',
     mimeType: 'text/csv',
-    buffer: Buffer.from(meterFile()),
+    buffer: Buffer.from(loggerFile()),
   })
   await expect(page.getByLabel('What Remark is')).toHaveValue('out')
   await take(page, 'file')

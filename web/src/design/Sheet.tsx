@@ -18,7 +18,7 @@ export const Sheet = ({ open, onClose, title, wide = false, children }: SheetPro
       <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/35" />
       <Dialog.Content
         aria-describedby={undefined}
-        className={`fixed inset-x-4 top-[6dvh] z-50 mx-auto max-h-[88dvh] overflow-auto rounded-lg border border-rule bg-sheet p-5 shadow-xl ${wide ? 'max-w-3xl' : 'max-w-md'}`}
+        className={`fixed inset-x-4 top-[6dvh] z-50 mx-auto max-h-[88dvh] overflow-auto rounded-lg border border-rule bg-sheet p-5 shadow-xl ${wide ? 'max-w-4xl' : 'max-w-md'}`}
       >
         <div className="mb-4 flex items-start justify-between gap-4">
           <Dialog.Title className="text-lg">{title}</Dialog.Title>

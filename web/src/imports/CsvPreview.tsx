@@ -96,10 +96,11 @@ export function CsvPreview({ device, sample, doubtfulTime, plan, onChange }: Csv
             <tr>
               <th scope="col" className="p-2 font-semibold">
                 Measured at
+                <span className="block font-normal text-ink-soft">{plan.zone.replaceAll('_', ' ')}</span>
               </th>
               {header.map((name, column) => (
                 // biome-ignore lint/suspicious/noArrayIndexKey: two columns may have the same name
-                <th key={column} scope="col" className="min-w-32 p-2 font-semibold">
+                <th key={column} scope="col" className="min-w-28 p-2 font-semibold">
                   <span className="block truncate pb-1">{name || `column ${column + 1}`}</span>
                   <select
                     aria-label={`What ${name || `column ${column + 1}`} is`}
@@ -160,14 +161,9 @@ function Instant({ row, plan }: { row: readonly string[]; plan: CsvPlan }) {
   if (plan.timeColumns.length === 0) return null
   const at = readFileTime(timeText(row, plan.timeColumns), plan.timeFormat, new LocalClock(plan.zone))
   if (typeof at !== 'number') return <span className="text-trouble">{at.problem}</span>
-  return (
-    <>
-      {new Intl.DateTimeFormat('en-GB', {
-        dateStyle: 'medium',
-        timeStyle: 'medium',
-        timeZone: plan.zone,
-      }).format(at)}
-      <span className="block text-ink-soft">{plan.zone.replaceAll('_', ' ')}</span>
-    </>
-  )
+  return new Intl.DateTimeFormat('en-GB', {
+    dateStyle: 'medium',
+    timeStyle: 'medium',
+    timeZone: plan.zone,
+  }).format(at)
 }
