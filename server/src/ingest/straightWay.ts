@@ -167,8 +167,10 @@ export class StraightWay {
     reason: string,
   ): KeptMessage {
     const id = this.#parts.number(receivedAt)
-    const sent = { receivedAt, door, mediaType, tail, topic, body, sender: key.address }
-    return { ...sent, id, deviceId: device.id, outcome, stored, reason }
+    const sender = key.address
+    const deviceId = device.id
+    // Stated one by one: spreading is felt where every message passes.
+    return { id, receivedAt, door, deviceId, sender, mediaType, tail, topic, body, outcome, stored, reason }
   }
 
   /** Suggests signals for what is not known yet. @returns whether there are more signals now */
