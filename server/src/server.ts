@@ -1,5 +1,6 @@
 import { createServer, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
+import { arrivalsToLearnFrom } from '@jaunty-sparrow/core'
 import { type Logger, pino } from 'pino'
 import { createApplication } from './api/application.ts'
 import { MessageNumbers } from './arrivals/keptMessage.ts'
@@ -79,6 +80,7 @@ export async function startServer(config: Config, { webRoot, now }: Surroundings
   const peers = await joinPeers({ registry, hub, store, database, serverNumber, config, log })
   const intake = new Intake(database.$client, readingPartitions, messagePartitions)
   const messages = new MessageStore(database.$client)
+  registry.recall(await messages.lastArrivals(arrivalsToLearnFrom))
   const thinning = new Thinning(
     () => registry.thinned(),
     (readings, kept) => intake.write(readings, kept),

@@ -2,8 +2,9 @@ import { routes } from '@jaunty-sparrow/contract'
 import { eq } from 'drizzle-orm'
 import { pino } from 'pino'
 import { type Database, openDatabase } from '../store/database.ts'
+import { MessageStore } from '../store/messages.ts'
 import { device } from '../store/schema.ts'
-import { type ServerUnderTest, serverUnderTest } from '../testing/serverUnderTest.ts'
+import { type ServerUnderTest, send, serverUnderTest } from '../testing/serverUnderTest.ts'
 import { DeviceRegistry } from './deviceRegistry.ts'
 
 let server: ServerUnderTest
@@ -62,4 +63,22 @@ it('ends with the newest, however many read at once', async () => {
   }
   await Promise.all(readings)
   expect(registry.get('milk-vat')?.limits.messagesPerMinute).toBe(20)
+})
+
+it('knows after a start how often a device speaks, out of what is kept', async () => {
+  const { token } = await server.owner.createDevice('weather-mast')
+  for (let n = 0; n < 6; n++) expect((await send(server.origin, token, { light: n })).status).toBe(204)
+  const messages = new MessageStore(database.$client)
+  const { registry } = await neighbour()
+  const mast = () => {
+    const known = registry.get('weather-mast')
+    if (!known) throw new Error('the mast is not known')
+    return known
+  }
+  expect(registry.cadence(mast())).toBeNull()
+
+  registry.recall(await messages.lastArrivals(4))
+  const kept = await messages.list([mast().id], {}, 4)
+  expect(mast().arrivals).toEqual(kept.map(({ receivedAt }) => receivedAt).reverse())
+  expect(registry.cadence(mast())?.source).toBe('learned')
 })

@@ -179,6 +179,11 @@ export class DeviceRegistry {
     for (const listener of this.#revokedListeners) listener(address)
   }
 
+  /** Takes up what is kept of the last arrivals, so that cadences need not be learned anew after a start. */
+  recall(arrivals: ReadonlyMap<number, readonly number[]>): void {
+    for (const [id, instants] of arrivals) this.byId(id)?.arrivals.unshift(...instants)
+  }
+
   /** Remembers that a device spoke, to learn its cadence from. */
   arrived({ arrivals }: RegisteredDevice, at: number): void {
     arrivals.push(at)

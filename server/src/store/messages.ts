@@ -106,6 +106,23 @@ export class MessageStore {
   }
 
   /**
+   * When devices spoke last, each by itself; files tell nothing of that.
+   * @returns for each device epoch ms, oldest first, as many as are asked for
+   */
+  async lastArrivals(count: number): Promise<Map<number, number[]>> {
+    const { rows } = await this.#pool.query<{ device_id: number; instants: number[] }>(
+      `select device.id as device_id, array_agg(round(extract(epoch from last.received_at) * 1000)::float8 order by last.id) as instants
+       from device, lateral (
+         select id, received_at from message
+         where device_id = device.id and outcome in ('stored', 'partly') and door <> 'file'
+         order by message.id desc limit $1) last
+       group by device.id`,
+      [count],
+    )
+    return new Map(rows.map(({ device_id, instants }) => [device_id, instants]))
+  }
+
+  /**
    * The id of the newest kept message; 0 when there is none.
    * @param devices whose messages are looked at, 0 for senders that were not recognized
    */
