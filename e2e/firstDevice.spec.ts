@@ -76,6 +76,13 @@ test('the chart grows as readings come in, and tells time and value where one po
   await expect(line).not.toHaveAttribute('d', before)
   await expect(track).toContainText('100 to 180')
 
+  // A backlog that no frame has room for.
+  await application.send(
+    token,
+    Array.from({ length: 300 }, (_, n) => ({ level: n === 0 ? 20 : 120, t: start + n * 3000 + 1 })),
+  )
+  await expect(track).toContainText('20 to 180')
+
   const box = await track.locator('.recharts-cartesian-grid').boundingBox()
   if (!box) throw new Error('the chart is not drawn')
   await page.mouse.move(box.x + box.width * 0.8, box.y + box.height / 2)

@@ -4,6 +4,7 @@ import { api, rememberCsrfToken } from './api/api.ts'
 import { freshSecretReducer } from './devices/freshSecretSlice.ts'
 import { live } from './live/connection.ts'
 import { liveReducer, statusChanged } from './live/liveSlice.ts'
+import { peopleApi } from './people/peopleApi.ts'
 
 export const store = configureStore({
   reducer: { [api.reducerPath]: api.reducer, live: liveReducer, freshSecrets: freshSecretReducer },
@@ -25,6 +26,6 @@ live.onStatus((status) => {
 })
 
 store.subscribe(() => {
-  const session = api.endpoints.session.select()(store.getState()).data
+  const session = peopleApi.endpoints.session.select()(store.getState()).data
   if (session?.state === 'signed-in') rememberCsrfToken(session.csrfToken)
 })

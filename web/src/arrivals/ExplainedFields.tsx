@@ -1,9 +1,9 @@
 import type { Device, ExplainedField, Explanation } from '@jaunty-sparrow/contract'
 import { fieldLabel, formatValue, unitSymbol } from '@jaunty-sparrow/core'
-import { useChangeSignalDefinitionMutation } from '../api/hooks.ts'
 import { Button } from '../design/Button.tsx'
 import { Notice } from '../design/Notice.tsx'
 import { AdoptField } from '../signals/AdoptField.tsx'
+import { useChangeSignalDefinitionMutation } from '../signals/signalsApi.ts'
 
 interface ExplainedFieldsProps {
   readonly explanation: Explanation

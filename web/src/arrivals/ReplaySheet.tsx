@@ -1,18 +1,18 @@
 import type { Device, Replay, ReplayedSignal } from '@jaunty-sparrow/contract'
 import { describeAge, formatValue } from '@jaunty-sparrow/core'
 import { ArrowRight } from 'lucide-react'
-import {
-  useCreateReplayMutation,
-  usePreviewReplayQuery,
-  useReplaysQuery,
-  useUndoReplayMutation,
-} from '../api/hooks.ts'
 import { problemText } from '../api/problemText.ts'
 import { Button } from '../design/Button.tsx'
 import { Notice } from '../design/Notice.tsx'
 import { Sheet } from '../design/Sheet.tsx'
 import { Skeleton } from '../design/Skeleton.tsx'
 import { useNow } from '../time/clock.ts'
+import {
+  useCreateReplayMutation,
+  usePreviewReplayQuery,
+  useReplaysQuery,
+  useUndoReplayMutation,
+} from './arrivalsApi.ts'
 
 /** Runs the kept messages of a device through again: shows what would change, does it, and undoes it. */
 export function ReplaySheet({ device, onClose }: { device: Device; onClose: () => void }) {

@@ -1,11 +1,12 @@
 import type { DoorName } from '@jaunty-sparrow/contract'
 import { useState } from 'react'
-import { useDevicesQuery, useTryMessageMutation } from '../api/hooks.ts'
 import { problemText } from '../api/problemText.ts'
 import { Button } from '../design/Button.tsx'
 import { ChoiceField, TextField } from '../design/Field.tsx'
 import { Notice } from '../design/Notice.tsx'
 import { Sheet } from '../design/Sheet.tsx'
+import { useDevicesQuery } from '../devices/devicesApi.ts'
+import { useTryMessageMutation } from './arrivalsApi.ts'
 import { doorNames } from './doorNames.ts'
 import { ExplainedFields } from './ExplainedFields.tsx'
 

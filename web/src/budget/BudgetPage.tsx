@@ -1,11 +1,12 @@
 import { budgetOf } from '@jaunty-sparrow/core'
 import { useEffect, useState } from 'react'
-import { useCapacityQuery, useDevicesQuery, useMeasureCapacityMutation } from '../api/hooks.ts'
 import { problemText } from '../api/problemText.ts'
 import { Button } from '../design/Button.tsx'
 import { TextField } from '../design/Field.tsx'
 import { Notice } from '../design/Notice.tsx'
+import { useDevicesQuery } from '../devices/devicesApi.ts'
 import { useIsOwner } from '../people/useIsOwner.ts'
+import { useCapacityQuery, useMeasureCapacityMutation } from './budgetApi.ts'
 
 const short = new Intl.NumberFormat('en-GB', { maximumSignificantDigits: 3 })
 const percent = new Intl.NumberFormat('en-GB', { style: 'percent', maximumSignificantDigits: 2 })

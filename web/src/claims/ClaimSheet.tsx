@@ -7,11 +7,12 @@ import {
   topicPatternProblem,
 } from '@jaunty-sparrow/core'
 import { useState } from 'react'
-import { useCreateClaimMutation, useCreateDeviceMutation, useDevicesQuery } from '../api/hooks.ts'
 import { ChoiceField, TextField } from '../design/Field.tsx'
 import { Notice } from '../design/Notice.tsx'
 import { SheetForm } from '../design/SheetForm.tsx'
+import { useCreateDeviceMutation, useDevicesQuery } from '../devices/devicesApi.ts'
 import { freeAddress } from '../devices/freeAddress.ts'
+import { useCreateClaimMutation } from './claimsApi.ts'
 
 interface ClaimSheetProps {
   readonly group: Unclaimed

@@ -2,18 +2,13 @@ import type { Claim, Device } from '@jaunty-sparrow/contract'
 import { fieldLabel } from '@jaunty-sparrow/core'
 import { X } from 'lucide-react'
 import { useState } from 'react'
-import {
-  useChangeDeviceMutation,
-  useClaimsQuery,
-  useCreateClaimMutation,
-  useDeleteClaimMutation,
-  useDevicesQuery,
-} from '../api/hooks.ts'
 import { problemText } from '../api/problemText.ts'
 import { Button } from '../design/Button.tsx'
 import { ChoiceField, TextField } from '../design/Field.tsx'
 import { Notice } from '../design/Notice.tsx'
 import { Sheet } from '../design/Sheet.tsx'
+import { useChangeDeviceMutation, useDevicesQuery } from '../devices/devicesApi.ts'
+import { useClaimsQuery, useCreateClaimMutation, useDeleteClaimMutation } from './claimsApi.ts'
 
 interface GatewaySheetProps {
   readonly device: Device

@@ -2,12 +2,12 @@ import type { Unclaimed } from '@jaunty-sparrow/contract'
 import { describeAge } from '@jaunty-sparrow/core'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { useUnclaimedQuery } from '../api/hooks.ts'
 import { Button, buttonLook } from '../design/Button.tsx'
 import { Notice } from '../design/Notice.tsx'
 import { useIsOwner } from '../people/useIsOwner.ts'
 import { useNow } from '../time/clock.ts'
 import { ClaimSheet } from './ClaimSheet.tsx'
+import { useUnclaimedQuery } from './claimsApi.ts'
 
 /** What is counted while nobody looks is asked for again this often, ms. */
 const recountEvery = 10_000

@@ -1,11 +1,11 @@
 import type { Device } from '@jaunty-sparrow/contract'
 import { useNavigate } from 'react-router'
-import { useDeleteDeviceMutation, useDeviceLossQuery } from '../api/hooks.ts'
 import { problemText } from '../api/problemText.ts'
 import { Button } from '../design/Button.tsx'
 import { Notice } from '../design/Notice.tsx'
 import { Sheet } from '../design/Sheet.tsx'
 import { Skeleton } from '../design/Skeleton.tsx'
+import { useDeleteDeviceMutation, useDeviceLossQuery } from './devicesApi.ts'
 
 const counted = (count: number, one: string): string =>
   `${count.toLocaleString('en').replaceAll(',', '\u202f')} ${one}${count === 1 ? '' : 's'}`

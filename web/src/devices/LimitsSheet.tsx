@@ -2,9 +2,9 @@ import type { Device } from '@jaunty-sparrow/contract'
 import { largestMessage, limitsOf } from '@jaunty-sparrow/core'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { useChangeDeviceMutation } from '../api/hooks.ts'
 import { TextField } from '../design/Field.tsx'
 import { SheetForm } from '../design/SheetForm.tsx'
+import { useChangeDeviceMutation } from './devicesApi.ts'
 
 const nothing = { messagesPerMinute: null, readingsPerMinute: null, messageBytes: null }
 

@@ -1,10 +1,10 @@
 import type { Device } from '@jaunty-sparrow/contract'
-import { useReplaceSecretMutation } from '../api/hooks.ts'
 import { problemText } from '../api/problemText.ts'
 import { Button } from '../design/Button.tsx'
 import { Notice } from '../design/Notice.tsx'
 import { Sheet } from '../design/Sheet.tsx'
 import { useAppDispatch } from '../store.ts'
+import { useReplaceSecretMutation } from './devicesApi.ts'
 import { secretTold } from './freshSecretSlice.ts'
 
 /** Asks before a device gets a new secret, since the old one stops at once. */

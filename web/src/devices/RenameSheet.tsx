@@ -1,8 +1,9 @@
 import type { Device } from '@jaunty-sparrow/contract'
 import { useState } from 'react'
-import { useChangeDeviceMutation, useSitesQuery } from '../api/hooks.ts'
 import { ChoiceField, TextField } from '../design/Field.tsx'
 import { SheetForm } from '../design/SheetForm.tsx'
+import { useSitesQuery } from '../sites/sitesApi.ts'
+import { useChangeDeviceMutation } from './devicesApi.ts'
 
 /** Renames a device, or moves it to another site. */
 export function RenameSheet({ device, onClose }: { device: Device; onClose: () => void }) {

@@ -1,8 +1,8 @@
 import type { Device } from '@jaunty-sparrow/contract'
-import { useDoorsQuery } from '../api/hooks.ts'
 import { Button } from '../design/Button.tsx'
 import { CopyLine } from '../design/CopyLine.tsx'
 import { useAppDispatch } from '../store.ts'
+import { useDoorsQuery } from './devicesApi.ts'
 import { curlLine, mqttLine } from './firstMessageLine.ts'
 import { secretSaved } from './freshSecretSlice.ts'
 

@@ -1,9 +1,9 @@
 import type { Device } from '@jaunty-sparrow/contract'
 import { useState } from 'react'
-import { useRemoveSerialPortMutation, useSerialPortsQuery, useSetSerialPortMutation } from '../api/hooks.ts'
 import { Button } from '../design/Button.tsx'
 import { ChoiceField, TextField } from '../design/Field.tsx'
 import { SheetForm } from '../design/SheetForm.tsx'
+import { useRemoveSerialPortMutation, useSerialPortsQuery, useSetSerialPortMutation } from './devicesApi.ts'
 
 const speeds = [9600, 19_200, 38_400, 57_600, 115_200, 230_400, 460_800, 921_600]
 const other = 'other'

@@ -1,10 +1,10 @@
 import type { Device, Signal } from '@jaunty-sparrow/contract'
 import { describeAge, fieldLabel } from '@jaunty-sparrow/core'
-import { useChangeSignalDefinitionMutation } from '../api/hooks.ts'
 import { problemText } from '../api/problemText.ts'
 import { Button } from '../design/Button.tsx'
 import { Notice } from '../design/Notice.tsx'
 import { AdoptField } from '../signals/AdoptField.tsx'
+import { useChangeSignalDefinitionMutation } from '../signals/signalsApi.ts'
 import { Value } from '../signals/Value.tsx'
 import { useNow } from '../time/clock.ts'
 

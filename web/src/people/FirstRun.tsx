@@ -1,6 +1,6 @@
-import { useCreateOwnerMutation } from '../api/hooks.ts'
 import { CredentialForm } from './CredentialForm.tsx'
 import { Door } from './Door.tsx'
+import { useCreateOwnerMutation } from './peopleApi.ts'
 
 /** The very first visit: whoever comes first becomes the owner. */
 export function FirstRun() {

@@ -1,9 +1,9 @@
 import { useEffect, useRef } from 'react'
 import { Link, useLocation, useNavigate } from 'react-router'
-import { useSignInByLinkMutation } from '../api/hooks.ts'
 import { problemText } from '../api/problemText.ts'
 import { Notice } from '../design/Notice.tsx'
 import { Door } from './Door.tsx'
+import { useSignInByLinkMutation } from './peopleApi.ts'
 
 /** Where a one-time link leads. Its token stands behind the #, so it never reaches a log on the way. */
 export function LinkLanding() {

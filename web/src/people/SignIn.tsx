@@ -1,6 +1,6 @@
-import { useSignInMutation } from '../api/hooks.ts'
 import { CredentialForm } from './CredentialForm.tsx'
 import { Door } from './Door.tsx'
+import { useSignInMutation } from './peopleApi.ts'
 
 export function SignIn() {
   const [signIn, { isLoading, error }] = useSignInMutation()

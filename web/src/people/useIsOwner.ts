@@ -1,4 +1,4 @@
-import { useSessionQuery } from '../api/hooks.ts'
+import { useSessionQuery } from './peopleApi.ts'
 
 /** Whether whoever looks may also change; the server checks it again. */
 export function useIsOwner(): boolean {

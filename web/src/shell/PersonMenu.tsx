@@ -1,7 +1,7 @@
 import { Check, ChevronsUpDown } from 'lucide-react'
 import { DropdownMenu } from 'radix-ui'
-import { useSessionQuery, useSignOutMutation } from '../api/hooks.ts'
 import { menuItemLook, menuLook } from '../design/menuLook.ts'
+import { useSessionQuery, useSignOutMutation } from '../people/peopleApi.ts'
 import { type Theme, themes, useTheme } from './theme.ts'
 
 const themeNames: Record<Theme, string> = {

@@ -1,7 +1,7 @@
 import { useEffect } from 'react'
 import { Link, NavLink, Outlet, useLocation } from 'react-router'
-import { useDevicesQuery } from '../api/hooks.ts'
 import { Sparrow } from '../design/Sparrow.tsx'
+import { useDevicesQuery } from '../devices/devicesApi.ts'
 import { live } from '../live/connection.ts'
 import { loadTraceChart } from '../signals/loadTraceChart.ts'
 import { LiveMark } from './LiveMark.tsx'

@@ -1,7 +1,8 @@
 import { Plus } from 'lucide-react'
 import { Link, NavLink } from 'react-router'
-import { useDevicesQuery, useSitesQuery } from '../api/hooks.ts'
+import { useDevicesQuery } from '../devices/devicesApi.ts'
 import { PresenceMark } from '../devices/Presence.tsx'
+import { useSitesQuery } from '../sites/sitesApi.ts'
 
 /** All sites and devices down the side: where one is, and how the others are doing meanwhile. */
 export function Spine() {

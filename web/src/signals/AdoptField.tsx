@@ -1,8 +1,8 @@
 import type { Device } from '@jaunty-sparrow/contract'
 import { fieldLabel, formatValue, type SignalKind, unitSymbol } from '@jaunty-sparrow/core'
-import { useChangeSignalDefinitionMutation } from '../api/hooks.ts'
 import { problemText } from '../api/problemText.ts'
 import { Notice } from '../design/Notice.tsx'
+import { useChangeSignalDefinitionMutation } from './signalsApi.ts'
 
 interface AdoptFieldProps {
   readonly device: Device

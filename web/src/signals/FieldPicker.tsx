@@ -1,6 +1,6 @@
 import { fieldLabel } from '@jaunty-sparrow/core'
 import { useState } from 'react'
-import { useArrivalQuery, useArrivalsQuery } from '../api/hooks.ts'
+import { useArrivalQuery, useArrivalsQuery } from '../arrivals/arrivalsApi.ts'
 import { FieldTree } from '../arrivals/FieldTree.tsx'
 import { TextField } from '../design/Field.tsx'
 import { Skeleton } from '../design/Skeleton.tsx'

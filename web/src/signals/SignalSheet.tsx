@@ -1,12 +1,12 @@
 import type { Signal } from '@jaunty-sparrow/contract'
 import { units } from '@jaunty-sparrow/core'
 import { useState } from 'react'
-import { useChangeSignalDefinitionMutation } from '../api/hooks.ts'
 import { ChoiceField, TextField } from '../design/Field.tsx'
 import { Notice } from '../design/Notice.tsx'
 import { SheetForm } from '../design/SheetForm.tsx'
 import { FieldPicker } from './FieldPicker.tsx'
 import { KeepChoice } from './KeepChoice.tsx'
+import { useChangeSignalDefinitionMutation } from './signalsApi.ts'
 
 const quantities = [...new Set(units.map(({ quantity }) => quantity))]
 

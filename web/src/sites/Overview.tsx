@@ -2,15 +2,16 @@ import type { Device, Site } from '@jaunty-sparrow/contract'
 import { Plus } from 'lucide-react'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { useDevicesQuery, useSitesQuery } from '../api/hooks.ts'
 import { problemText } from '../api/problemText.ts'
 import { Button, buttonLook } from '../design/Button.tsx'
 import { Notice } from '../design/Notice.tsx'
 import { Skeleton } from '../design/Skeleton.tsx'
 import { DevicePlate } from '../devices/DevicePlate.tsx'
+import { useDevicesQuery } from '../devices/devicesApi.ts'
 import { presenceOf } from '../devices/Presence.tsx'
 import { useNow } from '../time/clock.ts'
 import { SiteSheet } from './SiteSheet.tsx'
+import { useSitesQuery } from './sitesApi.ts'
 
 /** The first page: every site with its devices, as they are now. */
 export function Overview() {

@@ -1,10 +1,10 @@
 import type { Site } from '@jaunty-sparrow/contract'
 import { useState } from 'react'
-import { useChangeSiteMutation, useCreateSiteMutation, useDeleteSiteMutation } from '../api/hooks.ts'
 import { Button } from '../design/Button.tsx'
 import { ChoiceField, TextField } from '../design/Field.tsx'
 import { SheetForm } from '../design/SheetForm.tsx'
 import { here, timeZones } from '../time/timeZones.ts'
+import { useChangeSiteMutation, useCreateSiteMutation, useDeleteSiteMutation } from './sitesApi.ts'
 
 interface SiteSheetProps {
   /** The site to change; without one, a new site is made. */
