@@ -201,6 +201,7 @@ async function joinPeers(parts: PeerParts): Promise<Peers> {
       if (notice.kind === 'forgotten') registry.forget(notice.address, 'elsewhere')
       if (notice.kind === 'sites') hub.sitesChanged('elsewhere')
       if (notice.kind === 'readings') hub.readings(readingsOf(notice), 'elsewhere')
+      if (notice.kind === 'arrivals') hub.arrivedElsewhere(notice.arrivals, notice.skipped)
     },
     listening: async () => {
       await reload()
@@ -208,7 +209,11 @@ async function joinPeers(parts: PeerParts): Promise<Peers> {
     },
   })
   registry.onChange((change, from) => from === 'here' && peers.tell(change))
-  hub.onNews((news) => (news.kind === 'readings' ? peers.tellReadings(news.readings) : peers.tell(news)))
+  hub.onNews((news) => {
+    if (news.kind === 'readings') peers.tellReadings(news.readings)
+    if (news.kind === 'arrived') peers.tellArrival(news.message)
+    if (news.kind === 'sites') peers.tell(news)
+  })
   return peers
 }
 

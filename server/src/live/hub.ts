@@ -86,10 +86,16 @@ export class LiveClient {
     this.#skippedArrivals = 0
   }
 
-  arrived(message: KeptMessage): void {
+  get seesArrivals(): boolean {
+    return this.#seesArrivals
+  }
+
+  /** @param skipped how many more there were that nobody can be told of one by one */
+  arrived(arrivals: readonly Arrival[], skipped: number): void {
     if (!this.#seesArrivals) return
-    if (this.#arrivals.length < arrivalsPerFrame) this.#arrivals.push(arrivalOf(message))
-    else this.#skippedArrivals++
+    const room = arrivalsPerFrame - this.#arrivals.length
+    this.#arrivals.push(...arrivals.slice(0, room))
+    this.#skippedArrivals += Math.max(0, arrivals.length - room) + skipped
   }
 
   changed(what: 'devices' | 'sites'): void {
@@ -135,7 +141,10 @@ const onTheWire = ({ at, receivedAt, value, quality }: Reading): LiveReading => 
 ]
 
 /** What a server tells the others on the same database. */
-type News = { readonly kind: 'readings'; readonly readings: readonly Reading[] } | { readonly kind: 'sites' }
+type News =
+  | { readonly kind: 'readings'; readonly readings: readonly Reading[] }
+  | { readonly kind: 'arrived'; readonly message: KeptMessage }
+  | { readonly kind: 'sites' }
 
 /** Knows the latest reading of every signal, and tells the pages that look at it. */
 export class LiveHub {
@@ -176,7 +185,13 @@ export class LiveHub {
   }
 
   arrived(message: KeptMessage): void {
-    for (const client of this.#clients) client.arrived(message)
+    this.#tell({ kind: 'arrived', message }, 'here')
+    for (const client of this.#clients) if (client.seesArrivals) client.arrived([arrivalOf(message)], 0)
+  }
+
+  /** What another server took in, as far as it was told. */
+  arrivedElsewhere(arrivals: readonly Arrival[], skipped: number): void {
+    for (const client of this.#clients) client.arrived(arrivals, skipped)
   }
 
   devicesChanged(): void {

@@ -1,5 +1,6 @@
 import pg from 'pg'
 import { pino } from 'pino'
+import type { KeptMessage } from '../arrivals/keptMessage.ts'
 import { emptyDatabase } from '../testing/serverUnderTest.ts'
 import { type Notice, Peers, readingsOf } from './peers.ts'
 
@@ -12,6 +13,21 @@ beforeAll(async () => {
   pool.on('error', () => undefined)
 })
 afterAll(() => pool.end())
+
+const message: KeptMessage = {
+  id: 1,
+  receivedAt: 1_777_636_800_123,
+  door: 'mqtt',
+  deviceId: 7,
+  sender: 'cave-1',
+  mediaType: 'application/json',
+  tail: '',
+  topic: '',
+  body: new TextEncoder().encode('{"co2": "x"}'),
+  outcome: 'refused',
+  stored: 0,
+  reason: 'é'.repeat(900),
+}
 
 /** A server that remembers what it heard. */
 async function peer(number: number) {
@@ -62,6 +78,32 @@ it('tells the others and not itself, as soon as there is another one', async () 
   const told = () => one.heard.flatMap((notice) => (notice.kind === 'readings' ? readingsOf(notice) : []))
   await one.until(() => told().length === readings.length)
   expect(told().sort((a, b) => a.signal - b.signal)).toEqual(readings)
+  await Promise.all([one.peers.close(), two.peers.close()])
+})
+
+it('tells of messages, a few of many, and how many more there were', async () => {
+  const one = await peer(1)
+  const two = await peer(2)
+  await two.until(() => two.heard.some(({ kind }) => kind === 'here'))
+  for (let id = 1; id <= 500; id++) two.peers.tellArrival({ ...message, id })
+  const notices = () => one.heard.filter((notice) => notice.kind === 'arrivals')
+  const told = () => notices().flatMap(({ arrivals }) => arrivals)
+  const skipped = () => notices().reduce((sum, notice) => sum + notice.skipped, 0)
+  await one.until(() => told().length + skipped() === 500)
+  expect(notices().length).toBeLessThan(5)
+  expect(told().length).toBeGreaterThan(10)
+  expect(told()[0]).toEqual({
+    ...{
+      id: 1,
+      receivedAt: message.receivedAt,
+      door: 'mqtt',
+      deviceId: 7,
+      sender: 'cave-1',
+      tail: '',
+      topic: '',
+    },
+    ...{ mediaType: 'application/json', size: 12, outcome: 'refused', stored: 0, reason: 'é'.repeat(200) },
+  })
   await Promise.all([one.peers.close(), two.peers.close()])
 })
 

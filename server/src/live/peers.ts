@@ -3,8 +3,10 @@ import type { Quality, Reading } from '@jaunty-sparrow/core'
 import chunk from 'lodash-es/chunk.js'
 import pg from 'pg'
 import type { Logger } from 'pino'
+import type { KeptMessage } from '../arrivals/keptMessage.ts'
 import type { RegistryChange } from '../ingest/deviceRegistry.ts'
 import { restOr } from '../store/restOr.ts'
+import { ArrivalNotices, type ArrivalsNotice } from './arrivalNotices.ts'
 
 const channel = 'jaunty_sparrow'
 
@@ -28,6 +30,7 @@ export type Notice =
   | RegistryChange
   | { readonly kind: 'sites' }
   | ReadingsNotice
+  | ArrivalsNotice
 
 interface PeersParts {
   readonly url: string
@@ -64,6 +67,7 @@ export class Peers {
   readonly #closing = new AbortController()
   readonly #left = once(this.#closing.signal, 'abort')
   #staying: Promise<void> | undefined
+  readonly #arrivals = new ArrivalNotices(largestNotice - 100, (notice) => this.#say(notice))
   #hasPeers = false
 
   private constructor(parts: PeersParts) {
@@ -78,6 +82,7 @@ export class Peers {
 
   async close(): Promise<void> {
     this.#closing.abort()
+    this.#arrivals.close()
     await this.#staying
   }
 
@@ -103,10 +108,15 @@ export class Peers {
     }
   }
 
+  /** Tells the others, if there are any, of messages; of so many that it costs little. */
+  tellArrival(message: KeptMessage): void {
+    if (this.#hasPeers) this.#arrivals.add(message)
+  }
+
   /** That it could not be said is no reason to fail. */
   #say(notice: Notice): void {
     const text = JSON.stringify({ from: this.#parts.number, ...notice })
-    if (text.length > largestNotice) {
+    if (Buffer.byteLength(text) > largestNotice) {
       this.#parts.log.warn({ kind: notice.kind }, 'a notice to the other servers is too long')
       return
     }

@@ -1,7 +1,14 @@
 import { once } from 'node:events'
 import { type LiveFrame, routes, sessionEndedCode } from '@jaunty-sparrow/contract'
 import { WebSocket } from 'ws'
-import { type ServerUnderTest, send, serverUnderTest, TestPerson } from '../testing/serverUnderTest.ts'
+import { startServer } from '../server.ts'
+import {
+  type ServerUnderTest,
+  send,
+  serverUnderTest,
+  TestPerson,
+  testConfig,
+} from '../testing/serverUnderTest.ts'
 
 let server: ServerUnderTest
 let token: string
@@ -51,6 +58,30 @@ describe('/live', () => {
       signals: [{ signal, readings: [[expect.any(Number), expect.any(Number), 33, 0]] }],
     })
     socket.close()
+  })
+
+  it('sends what another server on the same database took in', async () => {
+    const neighbour = await startServer(testConfig(server.databaseUrl), {
+      webRoot: undefined,
+      now: Date.now,
+    })
+    const socket = await subscribed()
+    socket.send(JSON.stringify({ arrivals: true }))
+    const reading = frame(socket, ({ kind }) => kind === 'readings')
+    const arrivals = frame(socket, ({ kind }) => kind === 'arrivals')
+    // Whether the neighbour has heard of us already cannot be seen, so it is sent until it is told of.
+    let told = false
+    void Promise.all([reading, arrivals]).then(() => {
+      told = true
+    })
+    for (let n = 0; !told && n < 500; n++) {
+      await send(neighbour.url, token, { temp: 44 })
+      await new Promise((soon) => setTimeout(soon, 20))
+    }
+    expect(await reading).toMatchObject({ signals: [{ signal, skipped: 0 }] })
+    expect((await arrivals) as object).toHaveProperty('arrivals.0.sender', 'probe')
+    socket.close()
+    await neighbour.close()
   })
 
   it('tells the page when there is a new signal to ask for', async () => {

@@ -27,6 +27,12 @@ describe('the list of arrivals', () => {
     expect(shown.skipped).toBe(3)
   })
 
+  it('puts one that was told of late where it belongs', () => {
+    const shown = list(arrival(9), arrival(3))
+    applyArrivals(shown, frame(arrival(7), arrival(8), arrival(1), arrival(3)), {})
+    expect(shown.arrivals.map(({ id }) => id)).toEqual([9, 8, 7, 3, 1])
+  })
+
   it('takes only what fits the filter', () => {
     const shown = list()
     const wrong = arrival(2, { outcome: 'refused', deviceId: null, sender: 'brine', reason: 'Wrong secret' })

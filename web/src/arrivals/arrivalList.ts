@@ -16,17 +16,23 @@ export interface ArrivalList {
 /** More than this nobody scrolls through; the filter finds what is older. */
 const mostHeld = 1000
 
-/** Puts what came in at the top of the list, as far as it fits the filter, each message once. */
+/**
+ * Puts what came in into the list, as far as it fits the filter, each message once. Mostly that is at the top; but one that
+ * was longer on its way to be stored is told of later than one that came after it.
+ */
 export function applyArrivals(
   list: ArrivalList,
   frame: Extract<LiveFrame, { kind: 'arrivals' }>,
   filter: ArrivalFilter,
 ): void {
-  const newest = list.arrivals[0]?.id ?? 0
-  const fresh = frame.arrivals.filter((arrival) => arrival.id > newest && fits(arrival, filter))
-  fresh.sort((a, b) => b.id - a.id)
-  list.arrivals.unshift(...fresh)
-  list.arrivals.splice(mostHeld)
+  const { arrivals } = list
+  for (const fresh of frame.arrivals) {
+    if (!fits(fresh, filter)) continue
+    const older = arrivals.findIndex(({ id }) => id <= fresh.id)
+    const place = older === -1 ? arrivals.length : older
+    if (arrivals[place]?.id !== fresh.id) arrivals.splice(place, 0, fresh)
+  }
+  arrivals.splice(mostHeld)
   list.skipped += frame.skipped
 }
 
