@@ -83,6 +83,20 @@ describe('interpret', () => {
     expect(reasons([{ temp: 1 }, { temp: 'x' }])).toMatchObject([{ field: '/1/temp' }])
   })
 
+  it('takes one value for one instant, and says where a backlog contradicts itself', () => {
+    const body = [{ temp: 1, switch: 1 }, { temp: 1 }, { temp: 2 }, { temp: 2, t: now - 1 }]
+    const { readings, refused } = interpret(records(body), () => signals, now)
+    expect(readings.map(({ at, value }) => [at, value])).toEqual([
+      [now, 1],
+      [now, 1],
+      [now, 1],
+      [now - 1, 2],
+    ])
+    expect(refused).toEqual([
+      { field: '/2/temp', reason: expect.stringMatching(/says 1 for the same instant already/) },
+    ])
+  })
+
   it('lets pass what was chosen to be ignored, whatever it holds', () => {
     expect(interpret(records({ ignored: 'anything' }), () => signals, now)).toEqual({
       readings: [],

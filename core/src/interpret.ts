@@ -55,6 +55,7 @@ export function interpret(
 ): Interpretation {
   const readings: Reading[] = []
   const refused: Refusal[] = []
+  const contradiction = records.length > 1 ? contradictions() : () => undefined
   for (const [index, record] of records.entries()) {
     const name = (field: Field): string => (records.length > 1 ? `/${index}${field.pointer}` : field.pointer)
     const at = instantOf(record, receivedAt)
@@ -64,10 +65,29 @@ export function interpret(
       if ('problem' in outcome) refused.push({ field: name(field), reason: outcome.problem })
       else if (outcome.target.definition.state !== 'ignored') {
         const { signal, definition } = outcome.target
+        const problem = contradiction(signal, at as number, outcome.value)
+        if (problem !== undefined) {
+          refused.push({ field: name(field), reason: problem })
+          continue
+        }
         const quality = judgeValue(outcome.value, definition)
         readings.push({ signal, at: at as number, receivedAt, value: outcome.value, quality })
       }
     }
   }
   return { readings, refused }
+}
+
+/** Watches over a backlog: a signal has one value at one instant, so of two that differ the first one stands. */
+function contradictions(): (signal: number, at: number, value: number) => string | undefined {
+  const said = new Map<number, Map<number, number>>()
+  return (signal, at, value) => {
+    const instants = said.get(signal) ?? new Map<number, number>()
+    said.set(signal, instants)
+    const before = instants.get(at)
+    if (before === undefined) instants.set(at, value)
+    return before === undefined || before === value
+      ? undefined
+      : `this message says ${before} for the same instant already; give each record a time of its own`
+  }
 }

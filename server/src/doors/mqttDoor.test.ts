@@ -68,6 +68,19 @@ describe('a message published by mosquitto_pub', () => {
     expect(await server.owner.values('bench', '/twice')).toHaveLength(1)
   })
 
+  it('is kept beside others of the same millisecond, however many come in a row', async () => {
+    const burst = await server.owner.createDevice('burst')
+    await server.owner.limit('burst', { messagesPerMinute: 1_000_000 })
+    const client = spawn('mosquitto_pub', [
+      ...['-h', '127.0.0.1', '-p', String(server.mqttPort), '-u', 'burst', '-P', burst.secret],
+      ...['-q', '1', '-t', 'sparrow/burst/in/n', '-l'],
+    ])
+    client.stdin.end(Array.from({ length: 300 }, (_, n) => `${n}\n`).join(''))
+    await once(client, 'exit')
+    const kept = await server.owner.values('burst', '/n')
+    expect(kept.map(([, value]) => value)).toEqual(Array.from({ length: 300 }, (_, n) => n))
+  })
+
   it('that cannot be understood is acknowledged, and Arrivals says why', async () => {
     await publish('sparrow/bench/in', '{"temp": "warm"}')
     expect(await server.owner.arrival(({ reason }) => reason.includes('"warm"'))).toMatchObject({

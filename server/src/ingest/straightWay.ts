@@ -63,6 +63,12 @@ export interface ReadMessage {
   readonly owners: readonly RegisteredDevice[]
 }
 
+/**
+ * How far instants may run ahead of the clock when a device says more than one message a millisecond, ms. When the clock is
+ * set back by more, instants follow it.
+ */
+const mostAhead = 1000
+
 interface StraightWayParts {
   readonly registry: DeviceRegistry
   readonly commit: GroupCommit
@@ -79,6 +85,8 @@ interface StraightWayParts {
  */
 export class StraightWay {
   readonly #parts: StraightWayParts
+  /** When each device was last heard, epoch ms. */
+  readonly #lastInstants = new Map<number, number>()
 
   constructor(parts: StraightWayParts) {
     this.#parts = parts
@@ -88,7 +96,9 @@ export class StraightWay {
    * @param key the device whose credential the message came with
    * @throws whatever the store threw; then nothing of the message is acknowledged
    */
-  async receive(key: RegisteredDevice, message: ReceivedMessage): Promise<Outcome> {
+  async receive(key: RegisteredDevice, sent: ReceivedMessage): Promise<Outcome> {
+    const receivedAt = this.#instant(key, sent.receivedAt)
+    const message = receivedAt === sent.receivedAt ? sent : { ...sent, receivedAt }
     const throttled =
       message.door === 'file' ? undefined : this.#parts.throttle.message(key, message.body.length)
     if (throttled) return this.#turnAway({ key, target: undefined }, message, throttledBy(throttled))
@@ -100,6 +110,17 @@ export class StraightWay {
     await this.#parts.commit.submit({ message: kept, readings: [] })
     this.#parts.listener.arrived(kept)
     return { kind: 'unclaimed' }
+  }
+
+  /**
+   * Two messages that a device sends within the same millisecond came in one after the other: each has an instant of its own,
+   * so that readings without a time of their own do not take each other's place.
+   */
+  #instant({ id }: RegisteredDevice, receivedAt: number): number {
+    const next = (this.#lastInstants.get(id) ?? 0) + 1
+    const instant = next > receivedAt && next - receivedAt < mostAhead ? next : receivedAt
+    this.#lastInstants.set(id, instant)
+    return instant
   }
 
   /** decode → map → convert → judge; fields nobody has described become suggested signals on the way. */
