@@ -6,7 +6,7 @@ import { freePort } from './cluster.mjs'
 import { prepare, root } from './prepare.mjs'
 
 await main(async () => {
-  await prepare({ postgresql: !process.env.DATABASE_URL })
+  await prepare({ postgresql: !process.env.DATABASE_URL, socat: true })
   const home = homeFolder('dev')
   const application = new Application()
   application.occupy(home)

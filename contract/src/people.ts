@@ -11,7 +11,12 @@ const PersonName = Type.String({ minLength: 1, maxLength: 60, pattern: '\\S' })
 const NewPassword = Type.String({ minLength: 10, maxLength: 200, description: 'At least ten characters.' })
 
 export const Session = Type.Union([
-  Type.Object({ state: Type.Literal('first-run') }),
+  Type.Object({
+    state: Type.Literal('first-run'),
+    byLink: Type.Boolean({
+      description: 'Whether it takes the token that the server printed when it started: from other machines.',
+    }),
+  }),
   Type.Object({ state: Type.Literal('signed-out') }),
   Type.Object({
     state: Type.Literal('signed-in'),
@@ -39,7 +44,16 @@ export const createOwner = defineRoute({
   path: '/api/first-run',
   summary: 'Create the owner; works once, while there is nobody yet',
   role: 'anyone',
-  body: Type.Object({ name: PersonName, password: NewPassword }, { additionalProperties: false }),
+  body: Type.Object(
+    {
+      name: PersonName,
+      password: NewPassword,
+      token: Type.Optional(
+        Type.String({ maxLength: 200, description: 'From another machine: the one the server printed.' }),
+      ),
+    },
+    { additionalProperties: false },
+  ),
   response: SignedIn,
   status: 201,
 })

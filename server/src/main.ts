@@ -11,7 +11,7 @@ try {
     now: Date.now,
   })
   // Whoever started this process waits for the address.
-  process.send?.({ url: server.url, mqttPort: server.mqttPort })
+  process.send?.({ url: server.url, mqttPort: server.mqttPort, firstRunToken: server.firstRunToken })
   let stopping = false
   const stop = () => {
     if (stopping) return

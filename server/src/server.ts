@@ -23,12 +23,14 @@ import { LiveHub } from './live/hub.ts'
 import { Peers, readingsOf } from './live/peers.ts'
 import { LiveSocketServer } from './live/socketServer.ts'
 import { SessionKeeper } from './people/sessionKeeper.ts'
+import { newToken } from './people/token.ts'
 import { type Database, migrateDatabase, openDatabase } from './store/database.ts'
 import { Intake } from './store/intake.ts'
 import { MessageStore } from './store/messages.ts'
 import { byDay, byMonth, Partitions } from './store/partitions.ts'
 import { ReadingStore } from './store/readings.ts'
 import { ReplayStore } from './store/replays.ts'
+import { person } from './store/schema.ts'
 import { ServerNumber } from './store/serverNumber.ts'
 
 export interface RunningServer {
@@ -38,6 +40,8 @@ export interface RunningServer {
   readonly mqttPort: number | undefined
   /** Where it listens for CoAP; undefined when it does not. */
   readonly coapPort: number | undefined
+  /** What creates the owner from another machine; undefined when there is an owner. It is for the eyes of who started this. */
+  readonly firstRunToken: string | undefined
   readonly close: () => Promise<void>
 }
 
@@ -114,7 +118,10 @@ export async function startServer(config: Config, { webRoot, now }: Surroundings
   const coap = config.coapPort === undefined ? undefined : new CoapDoor(door)
   const coapPort = await listenForCoap(coap, config)
   const serial = await SerialDoor.open({ ...door, database, changed: () => hub.devicesChanged() })
+  const firstRunToken = newToken()
+  const [anyone] = await database.select({ id: person.id }).from(person).limit(1)
   const application = createApplication({
+    firstRunToken,
     serial,
     coapPort,
     messages,
@@ -148,6 +155,7 @@ export async function startServer(config: Config, { webRoot, now }: Surroundings
     url,
     mqttPort,
     coapPort,
+    firstRunToken: anyone ? undefined : firstRunToken,
     close: async () => {
       clearInterval(tidying)
       clearInterval(closing)

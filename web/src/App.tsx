@@ -20,7 +20,7 @@ function Gate() {
   const { data: session, error, refetch } = useSessionQuery()
   // A session once known stays on the screen while the server is away: the page then says that it is not live.
   if (session?.state === 'signed-in') return <Shell />
-  if (session?.state === 'first-run') return <FirstRun />
+  if (session?.state === 'first-run') return <FirstRun byLink={session.byLink} />
   if (session) return <SignIn />
   if (error) {
     return (

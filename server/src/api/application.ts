@@ -26,6 +26,7 @@ export interface ApplicationParts extends Omit<DeviceParts & ReplayParts, 'binde
   readonly straightWay: StraightWay
   readonly log: Logger
   readonly now: () => number
+  readonly firstRunToken: string
   readonly mqttPort: number | undefined
   readonly coapPort: number | undefined
   /** Folder of the built web pages; absent while developing, when something else serves them. */

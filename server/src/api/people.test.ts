@@ -33,7 +33,10 @@ describe('the first run', () => {
     const databaseUrl = await emptyDatabase()
     const config = testConfig(databaseUrl)
     const fresh = await startServer(config, { webRoot: undefined, now: Date.now })
-    expect((await new TestPerson(fresh.url).call(routes.getSession)).body).toEqual({ state: 'first-run' })
+    expect((await new TestPerson(fresh.url).call(routes.getSession)).body).toEqual({
+      state: 'first-run',
+      byLink: false,
+    })
     const visits = await Promise.all(
       [1, 2].map(() => new TestPerson(fresh.url).call(routes.createOwner, { body: credential })),
     )
@@ -44,6 +47,28 @@ describe('the first run', () => {
       await visitor.call(routes.signIn, { body: { ...credential, password: `guess ${attempt}` } })
     }
     expect((await visitor.call(routes.signIn, { body: credential })).status).toBe(429)
+    await fresh.close()
+  })
+
+  it('takes from another machine who has the link that was printed, and nobody else', async () => {
+    const fresh = await startServer(testConfig(await emptyDatabase()), { webRoot: undefined, now: Date.now })
+    const elsewhere = { 'X-Forwarded-For': '192.0.2.7' }
+    const visitor = new TestPerson(fresh.url)
+    const become = async (token?: string) =>
+      (
+        await visitor.call(
+          routes.createOwner,
+          { body: { ...credential, ...(token && { token }) } },
+          elsewhere,
+        )
+      ).status
+    expect((await visitor.call(routes.getSession, {}, elsewhere)).body).toEqual({
+      state: 'first-run',
+      byLink: true,
+    })
+    expect(await become()).toBe(403)
+    expect(await become('a guess')).toBe(403)
+    expect(await become(fresh.firstRunToken)).toBe(201)
     await fresh.close()
   })
 

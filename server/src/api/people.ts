@@ -2,9 +2,10 @@ import { routes, type Session } from '@jaunty-sparrow/contract'
 import { and, eq, gt, sql } from 'drizzle-orm'
 import type { Request, Response } from 'express'
 import { ProblemError } from '../doors/problemResponse.ts'
+import { isOnThisMachine } from '../people/onThisMachine.ts'
 import { hashPassword, matchesPassword } from '../people/password.ts'
 import { type FoundSession, type SessionKeeper, sessionCookie } from '../people/sessionKeeper.ts'
-import { hashToken, newToken } from '../people/token.ts'
+import { hashToken, matchesHash, newToken } from '../people/token.ts'
 import type { Database } from '../store/database.ts'
 import { person, signInLink } from '../store/schema.ts'
 import type { Binder } from './binder.ts'
@@ -18,10 +19,12 @@ interface PeopleParts {
   readonly database: Database
   readonly sessions: SessionKeeper
   readonly now: () => number
+  /** What lets someone on another machine become the owner. */
+  readonly firstRunToken: string
 }
 
 /** First run, signing in and out, and one-time links. */
-export function bindPeople({ binder, database, sessions, now }: PeopleParts): void {
+export function bindPeople({ binder, database, sessions, now, firstRunToken }: PeopleParts): void {
   const enter = async (
     someone: FoundSession['person'],
     request: Request,
@@ -32,13 +35,20 @@ export function bindPeople({ binder, database, sessions, now }: PeopleParts): vo
     return { state: 'signed-in', person: someone, csrfToken }
   }
 
-  binder.bind(routes.getSession, async ({ session }): Promise<Session> => {
+  binder.bind(routes.getSession, async ({ session, request }): Promise<Session> => {
     if (session) return { state: 'signed-in', person: session.person, csrfToken: session.csrfToken }
     const [anyone] = await database.select({ id: person.id }).from(person).limit(1)
-    return anyone ? { state: 'signed-out' } : { state: 'first-run' }
+    return anyone ? { state: 'signed-out' } : { state: 'first-run', byLink: !isOnThisMachine(request) }
   })
 
+  const firstRunHash = hashToken(firstRunToken)
   binder.bind(routes.createOwner, async ({ body, request, response }) => {
+    if (!isOnThisMachine(request) && !matchesHash(body.token ?? '', firstRunHash)) {
+      throw new ProblemError(
+        'not-allowed',
+        'From another machine the owner is created by the link that the server printed when it was started last.',
+      )
+    }
     const owner = await database.transaction(async (tx) => {
       // Two first visits at once: the second one waits here, and then finds somebody.
       await tx.execute(sql`lock table ${person} in exclusive mode`)

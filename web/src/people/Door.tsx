@@ -2,7 +2,7 @@ import type { ReactNode } from 'react'
 import { Sparrow } from '../design/Sparrow.tsx'
 
 /** The page in front of the application: first run, signing in. */
-export const Door = ({ title, lead, children }: { title: string; lead: ReactNode; children: ReactNode }) => (
+export const Door = ({ title, lead, children }: { title: string; lead: ReactNode; children?: ReactNode }) => (
   <main className="mx-auto grid min-h-dvh max-w-md content-center gap-6 px-5 py-10">
     <p className="flex items-center gap-2.5 text-chestnut">
       <Sparrow className="size-10" />

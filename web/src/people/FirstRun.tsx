@@ -1,10 +1,22 @@
+import { useLocation, useNavigate } from 'react-router'
 import { CredentialForm } from './CredentialForm.tsx'
 import { Door } from './Door.tsx'
 import { useCreateOwnerMutation } from './peopleApi.ts'
 
-/** The very first visit: whoever comes first becomes the owner. */
-export function FirstRun() {
+/** The very first visit. From another machine it takes the link that the server printed: its token stands behind the #. */
+export function FirstRun({ byLink }: { byLink: boolean }) {
   const [create, { isLoading, error }] = useCreateOwnerMutation()
+  const { hash } = useLocation()
+  const navigate = useNavigate()
+  const token = hash.slice(1)
+  if (byLink && token === '') {
+    return (
+      <Door
+        title="Nobody lives here yet"
+        lead="The owner is created on the machine this runs on, or with the link that was printed there when it was started. Open that link here: it shows that the machine is yours."
+      />
+    )
+  }
   return (
     <Door
       title="Nobody lives here yet"
@@ -14,7 +26,14 @@ export function FirstRun() {
         purpose="create"
         busy={isLoading}
         error={error}
-        onSubmit={(credential) => void create(credential)}
+        onSubmit={(credential) =>
+          void create({ ...credential, ...(byLink && { token }) })
+            .unwrap()
+            .then(
+              () => navigate('/', { replace: true }),
+              () => undefined,
+            )
+        }
       />
     </Door>
   )
