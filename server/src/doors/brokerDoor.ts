@@ -94,9 +94,10 @@ export class BrokerDoor {
     }
     const message = mqttMessage(device.address, topic, body, receivedAt)
     if (!message) return true
-    while (!this.#closing.signal.aborted) {
+    for (let tries = 0; !this.#closing.signal.aborted; tries++) {
       try {
-        await this.#parts.straightWay.receive(this.#parts.registry.get(device.address) ?? device, message)
+        const present = this.#parts.registry.get(device.address) ?? device
+        await this.#parts.straightWay.receive(present, message, tries > 0)
         return true
       } catch (error) {
         this.#parts.log.warn({ err: error, topic }, 'a message waits: it could not be stored')

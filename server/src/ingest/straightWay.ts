@@ -94,18 +94,20 @@ export class StraightWay {
 
   /**
    * @param key the device whose credential the message came with
+   * @param isRetry whether it was received before and could not be stored: then it has been held to the limits already
    * @throws whatever the store threw; then nothing of the message is acknowledged
    */
-  async receive(key: RegisteredDevice, sent: ReceivedMessage): Promise<Outcome> {
+  async receive(key: RegisteredDevice, sent: ReceivedMessage, isRetry = false): Promise<Outcome> {
     const receivedAt = this.#instant(key, sent.receivedAt)
     const message = receivedAt === sent.receivedAt ? sent : { ...sent, receivedAt }
-    const throttled =
-      message.door === 'file' ? undefined : this.#parts.throttle.message(key, message.body.length)
+    // A file is brought by a person, who knows what they do.
+    const isFree = isRetry || message.door === 'file'
+    const throttled = isFree ? undefined : this.#parts.throttle.message(key, message.body.length)
     if (throttled) return this.#turnAway({ key, target: undefined }, message, throttledBy(throttled))
-    if (message.topic === '') return this.#receive({ key, target: undefined }, message)
+    if (message.topic === '') return this.#receive({ key, target: undefined }, message, isFree)
     const found = claimTopic(key.claims, message.topic)
     const target = found && this.#parts.registry.get(found.device)
-    if (target) return this.#receive({ key, target }, { ...message, tail: found.tail })
+    if (target) return this.#receive({ key, target }, { ...message, tail: found.tail }, isFree)
     const kept = this.#kept(key, key, message, 'unclaimed', 0, '')
     await this.#parts.commit.submit({ message: kept, readings: [] })
     this.#parts.listener.arrived(kept)
@@ -139,15 +141,15 @@ export class StraightWay {
     return { kind: 'read', readings, refused, owners: distinctOwners(owned) }
   }
 
-  async #receive(sender: Sender, message: ReceivedMessage): Promise<Outcome> {
+  async #receive(sender: Sender, message: ReceivedMessage, isFree: boolean): Promise<Outcome> {
     const { registry, commit, listener, throttle } = this.#parts
     const read = await this.read(sender, message)
     if (read.kind === 'refused') return this.#turnAway(sender, message, read)
     const { readings, refused, owners } = read
-    // A file is brought by a person, who knows what they do: it is held to no limit, and tells nothing of the cadence.
-    const byHand = message.door === 'file'
-    const tooMany = byHand ? undefined : throttle.readings(sender.key, readings.length)
+    const tooMany = isFree ? undefined : throttle.readings(sender.key, readings.length)
     if (tooMany) return this.#turnAway(sender, message, throttledBy(tooMany))
+    // When a file comes in tells nothing of the cadence.
+    const byHand = message.door === 'file'
     const [only = sender.key, another] = owners
     const kept = this.#kept(
       sender.key,
