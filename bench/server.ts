@@ -79,9 +79,13 @@ export class Owner {
   }
 }
 
+/** Starts the real server. */
+export const startServer = (databaseUrl: string): Promise<Measured> =>
+  startProcess('../server/src/main.ts', { DATABASE_URL: databaseUrl })
+
 /** Starts the real server on an empty database, with its owner. */
 export async function startSparrow(databaseUrl: string): Promise<Measured & { owner: Owner }> {
-  const server = await startProcess('../server/src/main.ts', { DATABASE_URL: databaseUrl })
+  const server = await startServer(databaseUrl)
   const owner = new Owner(server.url)
   await owner.call('POST', '/api/first-run', { name: 'Bench', password: 'a long enough one' })
   return { ...server, owner }
