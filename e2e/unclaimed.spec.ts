@@ -39,12 +39,12 @@ test('a topic nobody knows is claimed, and what it said before counts', async ({
   await expect(sheet.getByLabel('Name of the new device')).toHaveValue('Bed 2')
   await expectAccessible(page)
   await sheet.getByRole('button', { name: 'Claim', exact: true }).click()
-  await expect(panel.getByText('2 kept messages count now, with 2 readings')).toBeVisible()
+  await expect(page.getByText('2 kept messages count now, with 2 readings')).toBeVisible()
+  await expect(panel).toBeHidden()
 
   publish('garden/bed-2/air', '19.5')
   await expect(page.getByRole('button', { name: /bed-2 stored 1/ })).toHaveCount(3)
-  await page.getByRole('link', { name: 'Sites', exact: true }).click()
-  await page.getByRole('article', { name: 'Bed 2' }).getByRole('link', { name: 'Bed 2' }).click()
+  await page.getByRole('link', { name: 'See Bed 2' }).click()
   await expect(page.getByRole('region', { name: 'Suggested signals' })).toContainText('19.5')
 })
 

@@ -21,11 +21,30 @@ describe('matchTopic', () => {
     fc.assert(
       fc.property(fc.array(fc.stringMatching(/^[a-z0-9-]{1,8}$/), { minLength: 1 }), (levels) => {
         const topic = levels.join('/')
-        const pattern = suggestedPattern(topic)
-        expect(topicPatternProblem(pattern)).toBeUndefined()
-        expect(matchTopic(pattern, topic)).toBeDefined()
+        for (const sample of ['21.5', '{"temp": 21.5}', '']) {
+          const pattern = suggestedPattern({ topic, sample }, [])
+          expect(topicPatternProblem(pattern)).toBeUndefined()
+          expect(matchTopic(pattern, topic)).toBeDefined()
+        }
       }),
     )
+  })
+})
+
+describe('suggestedPattern', () => {
+  const soil = { topic: 'garden/bed-2/soil', sample: '{"top": 31}' }
+  const air = { topic: 'garden/bed-2/air', sample: '18.5' }
+  const shed = { topic: 'garden/shed', sample: '[{"n": "door", "vb": true}]' }
+
+  it.each([
+    ['the branch of a bare value', air, [], 'garden/bed-2/#'],
+    ['what has fields of its own, by itself', soil, [], 'garden/bed-2/soil/#'],
+    ['… unless a bare value stands beside it', soil, [shed, air], 'garden/bed-2/#'],
+    ['… which it must do in the same branch', shed, [soil, air], 'garden/shed/#'],
+    ['what is not text, by itself', { topic: 'garden/cam', sample: '' }, [], 'garden/cam/#'],
+    ['a topic of one level, by itself', { topic: 'garden', sample: '3' }, [], 'garden/#'],
+  ])('takes in %s', (_, heard, others, pattern) => {
+    expect(suggestedPattern(heard, others)).toBe(pattern)
   })
 })
 

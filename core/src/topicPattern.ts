@@ -56,8 +56,23 @@ export function matchTopic(pattern: string, topic: string): TopicMatch | undefin
   return { ...(found !== undefined && { device: found }), tail: tail.join('/') }
 }
 
-/** The pattern that suits a topic nobody has claimed: its own level and those beside it, which are likely its fields. */
-export function suggestedPattern(topic: string): string {
-  const above = topic.split('/').slice(0, -1)
-  return [...(above.length > 0 ? above : [topic]), '#'].join('/')
+/** A topic nobody has claimed, and the beginning of what was published to it. */
+export interface HeardTopic {
+  readonly topic: string
+  readonly sample: string
 }
+
+/**
+ * The pattern that suits a topic nobody has claimed. A bare value is one field, and the topics beside it are likely the other
+ * fields of the same device; what has fields of its own is likely all that a device says, unless a bare value stands beside it.
+ * @param others further topics nobody has claimed
+ */
+export function suggestedPattern(heard: HeardTopic, others: readonly HeardTopic[]): string {
+  const above = branchOf(heard)
+  const family = [heard, ...others.filter((other) => branchOf(other) === above)]
+  return above !== '' && family.some(isBareValue) ? `${above}/#` : `${heard.topic}/#`
+}
+
+const branchOf = ({ topic }: HeardTopic): string => topic.split('/').slice(0, -1).join('/')
+
+const isBareValue = ({ sample }: HeardTopic): boolean => /^\s*[^\s{[]/.test(sample)

@@ -3,6 +3,7 @@ import { describeAge, formatValue } from '@jaunty-sparrow/core'
 import { ArrowRight } from 'lucide-react'
 import { problemText } from '../api/problemText.ts'
 import { Button } from '../design/Button.tsx'
+import { counted } from '../design/counted.ts'
 import { Notice } from '../design/Notice.tsx'
 import { Sheet } from '../design/Sheet.tsx'
 import { Skeleton } from '../design/Skeleton.tsx'
@@ -45,8 +46,8 @@ export function ReplaySheet({ device, onClose }: { device: Device; onClose: () =
           <>
             <p className="font-semibold" role="status">
               {shown.signals.length === 0
-                ? `Nothing would change: all ${count(shown.messages, 'message')} say what is stored.`
-                : `This would change ${count(total(shown.signals), 'reading')} of ${count(shown.messages, 'message')}.`}
+                ? `Nothing would change: all ${counted(shown.messages, 'message')} say what is stored.`
+                : `This would change ${counted(total(shown.signals), 'reading')} of ${counted(shown.messages, 'message')}.`}
             </p>
             {shown.signals.length > 0 && <Changes device={device} signals={shown.signals} />}
           </>
@@ -143,6 +144,5 @@ const clock = new Intl.DateTimeFormat('en-GB', {
   minute: '2-digit',
   second: '2-digit',
 })
-const count = (number: number, what: string): string => `${number} ${what}${number === 1 ? '' : 's'}`
 const total = (signals: readonly ReplayedSignal[]): number =>
   signals.reduce((sum, { added, changed, removed }) => sum + added + changed + removed, 0)

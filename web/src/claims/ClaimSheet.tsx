@@ -1,4 +1,4 @@
-import type { Unclaimed } from '@jaunty-sparrow/contract'
+import type { Device, Unclaimed } from '@jaunty-sparrow/contract'
 import {
   addressFromName,
   matchTopic,
@@ -7,6 +7,7 @@ import {
   topicPatternProblem,
 } from '@jaunty-sparrow/core'
 import { useState } from 'react'
+import { counted } from '../design/counted.ts'
 import { ChoiceField, TextField } from '../design/Field.tsx'
 import { Notice } from '../design/Notice.tsx'
 import { SheetForm } from '../design/SheetForm.tsx'
@@ -14,11 +15,16 @@ import { useCreateDeviceMutation, useDevicesQuery } from '../devices/devicesApi.
 import { freeAddress } from '../devices/freeAddress.ts'
 import { useCreateClaimMutation } from './claimsApi.ts'
 
+/** What came of a claim, and whose the messages are now, where that is one device. */
+export interface Claimed {
+  readonly said: string
+  readonly device: Pick<Device, 'address' | 'name'> | undefined
+}
+
 interface ClaimSheetProps {
   readonly group: Unclaimed
   readonly all: readonly Unclaimed[]
-  /** Told in a sentence what came of it. */
-  readonly onClaimed: (said: string) => void
+  readonly onClaimed: (claimed: Claimed) => void
   readonly onClose: () => void
 }
 
@@ -27,9 +33,14 @@ const newDevice = 'new'
 /** Says whose the messages to a topic are: a device that is there, a part of one, or a new one. */
 export function ClaimSheet({ group, all, onClaimed, onClose }: ClaimSheetProps) {
   const { data: devices = [] } = useDevicesQuery()
-  const [pattern, setPattern] = useState(suggestedPattern(group.topic))
+  const [pattern, setPattern] = useState(() =>
+    suggestedPattern(
+      group,
+      all.filter(({ keyId }) => keyId === group.keyId),
+    ),
+  )
   const [deviceId, setDeviceId] = useState(newDevice)
-  const [name, setName] = useState(() => nameFor(suggestedPattern(group.topic)))
+  const [name, setName] = useState(() => nameFor(pattern))
   const [part, setPart] = useState('')
   const [createDevice, making] = useCreateDeviceMutation()
   const [claim, claiming] = useCreateClaimMutation()
@@ -43,16 +54,22 @@ export function ClaimSheet({ group, all, onClaimed, onClose }: ClaimSheetProps) 
 
   const save = async () => {
     if (!key) return
-    const target = named ? null : deviceId === newDevice ? await make() : Number(deviceId)
+    const target = named ? undefined : (devices.find(({ id }) => String(id) === deviceId) ?? (await make()))
     const { messages: count, readings } = await claim({
-      body: { keyId: key.id, by: 'topic', place: pattern, value: null, part, deviceId: target },
+      body: { keyId: key.id, by: 'topic', place: pattern, value: null, part, deviceId: target?.id ?? null },
     }).unwrap()
-    onClaimed(`Claimed ${pattern}: ${count} kept messages count now, with ${readings} readings.`)
+    const counts = `${counted(count, 'kept message')} ${count === 1 ? 'counts' : 'count'} now`
+    onClaimed({
+      said: `Claimed ${pattern}: ${counts}, with ${counted(readings, 'reading')}.`,
+      device: target,
+    })
   }
   const make = async () => {
     const address = freeAddress(name, new Set(devices.map((device) => device.address)))
     const { device } = await createDevice({ name, address, siteId: key?.siteId ?? 0 }).unwrap()
-    return device.id
+    // Should the claim fail, the next attempt is for the device that was made.
+    setDeviceId(String(device.id))
+    return device
   }
   return (
     <SheetForm
@@ -70,9 +87,9 @@ export function ClaimSheet({ group, all, onClaimed, onClose }: ClaimSheetProps) 
         error={problem}
         hint={
           <>
-            Takes in {taken.length === 1 ? '1 topic' : `${taken.length} topics`}, {messages} messages so far.
-            What <code>#</code> or <code>{'{field}'}</code> stands for names the fields, <code>+</code> is
-            passed over, <code>{'{device}'}</code> is the address of the device.
+            Takes in {counted(taken.length, 'topic')}, {counted(messages, 'message')} so far. What{' '}
+            <code>#</code> or <code>{'{field}'}</code> stands for names the fields, <code>+</code> is passed
+            over, <code>{'{device}'}</code> is the address of the device.
           </>
         }
         spellCheck={false}

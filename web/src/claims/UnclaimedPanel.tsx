@@ -3,10 +3,11 @@ import { describeAge } from '@jaunty-sparrow/core'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { Button, buttonLook } from '../design/Button.tsx'
+import { counted } from '../design/counted.ts'
 import { Notice } from '../design/Notice.tsx'
 import { useIsOwner } from '../people/useIsOwner.ts'
 import { useNow } from '../time/clock.ts'
-import { ClaimSheet } from './ClaimSheet.tsx'
+import { type Claimed, ClaimSheet } from './ClaimSheet.tsx'
 import { useUnclaimedQuery } from './claimsApi.ts'
 
 /** What is counted while nobody looks is asked for again this often, ms. */
@@ -20,24 +21,31 @@ export function UnclaimedPanel({ openedAt }: { openedAt: number }) {
   const now = useNow()
   const [showAll, setShowAll] = useState(false)
   const [claiming, setClaiming] = useState<Unclaimed>()
-  const [done, setDone] = useState<string>()
-  if (all.length === 0 && !done) return null
+  const [done, setDone] = useState<Claimed>()
+  const notice = done && (
+    <Notice tone="info" title={done.said}>
+      {done.device && (
+        <Link to={`/devices/${done.device.address}`} className="font-semibold text-chestnut underline">
+          See {done.device.name}
+        </Link>
+      )}
+    </Notice>
+  )
+  if (all.length === 0) return notice
   const shown = showAll ? all : all.slice(0, shownAtFirst)
   return (
     <section
       aria-label="Something new is talking"
       className="grid gap-3 rounded-lg border border-late bg-sheet p-4 shadow-sheet"
     >
-      {all.length > 0 && (
-        <div className="grid gap-0.5">
-          <h2 className="text-lg">Something new is talking</h2>
-          <p className="text-sm text-ink-soft">
-            Nobody has claimed it yet. It is kept as long as any message, and counts from its first message on
-            as soon as you say whose it is.
-          </p>
-        </div>
-      )}
-      {done && <Notice tone="info" title={done} />}
+      <div className="grid gap-0.5">
+        <h2 className="text-lg">Something new is talking</h2>
+        <p className="text-sm text-ink-soft">
+          Nobody has claimed it yet. It is kept as long as any message, and counts from its first message on
+          as soon as you say whose it is.
+        </p>
+      </div>
+      {notice}
       <ul className="divide-y divide-rule">
         {shown.map((group) => (
           <li
@@ -59,8 +67,7 @@ export function UnclaimedPanel({ openedAt }: { openedAt: number }) {
               )}
             </div>
             <p className="text-ink-soft">
-              {group.messages === 1 ? '1 message' : `${group.messages} messages`},{' '}
-              {describeAge(now - group.lastAt)}
+              {counted(group.messages, 'message')}, {describeAge(now - group.lastAt)}
             </p>
             {isOwner &&
               (group.topic ? (

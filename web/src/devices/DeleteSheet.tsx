@@ -2,13 +2,11 @@ import type { Device } from '@jaunty-sparrow/contract'
 import { useNavigate } from 'react-router'
 import { problemText } from '../api/problemText.ts'
 import { Button } from '../design/Button.tsx'
+import { counted } from '../design/counted.ts'
 import { Notice } from '../design/Notice.tsx'
 import { Sheet } from '../design/Sheet.tsx'
 import { Skeleton } from '../design/Skeleton.tsx'
 import { useDeleteDeviceMutation, useDeviceLossQuery } from './devicesApi.ts'
-
-const counted = (count: number, one: string): string =>
-  `${count.toLocaleString('en').replaceAll(',', '\u202f')} ${one}${count === 1 ? '' : 's'}`
 
 /** Asks before a device is deleted, and says what would go with it. */
 export function DeleteSheet({ device, onClose }: { device: Device; onClose: () => void }) {

@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 import { problemText } from '../api/problemText.ts'
 import { Button, buttonLook } from '../design/Button.tsx'
+import { counted } from '../design/counted.ts'
 import { Notice } from '../design/Notice.tsx'
 import { Skeleton } from '../design/Skeleton.tsx'
 import { DevicePlate } from '../devices/DevicePlate.tsx'
@@ -75,7 +76,7 @@ function SiteSection({ site, devices }: { site: Site; devices: readonly Device[]
       <header className="flex flex-wrap items-baseline gap-x-4 gap-y-2">
         <h2 className="text-2xl">{site.name}</h2>
         <p className="flex-1 text-sm whitespace-nowrap text-ink-soft">
-          {clock} there · {devices.length} {devices.length === 1 ? 'device' : 'devices'}
+          {clock} there · {counted(devices.length, 'device')}
           {late > 0 && <span className="font-semibold text-late"> · {late} late</span>}
         </p>
         <span className="flex gap-2">
