@@ -24,6 +24,9 @@ const test = base.extend<{ signInUrl: string }>({
   },
 })
 
+// Thirty days are told first.
+test.describe.configure({ timeout: 300_000 })
+
 test('the creamery of the demo speaks through every door', { tag: '@desk' }, async ({ page, signInUrl }) => {
   await page.goto(signInUrl)
   for (const name of ['Milk vat', 'pH meter', 'Cave 1, soft rinds', 'Chiller', 'Weather mast'])
@@ -36,7 +39,7 @@ test('the creamery of the demo speaks through every door', { tag: '@desk' }, asy
   await expect(page.getByRole('button', { name: /chiller stored 3 plant\/chiller/ }).first()).toBeVisible()
   // The caves speak twice a minute.
   await expect(page.getByRole('button', { name: /cave-1 stored 4 MQTT/ }).first()).toBeVisible({
-    timeout: 45_000,
+    timeout: 90_000,
   })
   await expect(page.getByRole('region', { name: 'Something new is talking' })).toContainText('shop/freezer')
 })

@@ -45,18 +45,22 @@ describe('RefusalRecorder', () => {
 
   it('keeps little of what strangers send, and few of them, however many come', async () => {
     const { made, written, told } = recorder()
-    for (let n = 0; n < 100; n++)
-      made.record(refused({ deviceId: null, sender: 'x'.repeat(500), body: new Uint8Array(1_000_000) }))
-    await made.flush()
-    expect(told).toHaveLength(100)
-    expect(written.length).toBeLessThanOrEqual(5)
+    const minute = 60_000
+    for (let receivedAt = 0; receivedAt < 10 * minute; receivedAt += 500) {
+      const body = new Uint8Array(1_000_000)
+      made.record(refused({ deviceId: null, sender: 'x'.repeat(500), body, receivedAt }))
+      await made.flush()
+    }
+    expect(told).toHaveLength(1200)
+    expect(written.length).toBeLessThanOrEqual(100 + 10 * 30)
+    expect(written.at(-1)?.receivedAt).toBeGreaterThan(9.9 * minute)
     expect(written[0]?.body).toHaveLength(4096)
     expect(written[0]?.sender).toHaveLength(60)
   })
 
   it('leaves room for devices while strangers knock', async () => {
     const { made, written } = recorder()
-    for (let n = 0; n < 100; n++) made.record(refused({ deviceId: null }))
+    for (let n = 0; n < 300; n++) made.record(refused({ deviceId: null }))
     made.record(refused())
     await made.flush()
     expect(written.some(({ deviceId }) => deviceId === 1)).toBe(true)
@@ -64,13 +68,15 @@ describe('RefusalRecorder', () => {
 
   it('keeps few of those of a device that sends too much, and all that another sends wrongly', async () => {
     const { made, written } = recorder()
-    for (let n = 0; n < 100; n++) {
-      made.record(refused({ sender: 'mad', outcome: 'throttled' }))
+    for (let n = 0; n < 200; n++) {
+      made.record(refused({ sender: 'mad', outcome: 'throttled', body: new Uint8Array(100_000) }))
       made.record(refused({ sender: 'mistyped' }))
     }
     await made.flush()
-    expect(written.filter(({ sender }) => sender === 'mad').length).toBeLessThanOrEqual(5)
-    expect(written.filter(({ sender }) => sender === 'mistyped')).toHaveLength(100)
+    const mad = written.filter(({ sender }) => sender === 'mad')
+    expect(mad).toHaveLength(100)
+    expect(mad[0]?.body).toHaveLength(4096)
+    expect(written.filter(({ sender }) => sender === 'mistyped')).toHaveLength(200)
   })
 
   it('goes on when the store is away', async () => {

@@ -1,14 +1,19 @@
+import { type Allowance, type Bucket, draw } from '@jaunty-sparrow/core'
 import type { Logger } from 'pino'
 import type { KeptMessage } from './keptMessage.ts'
 
-/** What a stranger sends is kept up to this many bytes, so that nobody can fill the disk without a secret. */
-const strangersBytes = 4096
+/** What a stranger sends, or a device beyond its limits, is kept up to this many bytes. */
+const uninvitedBytes = 4096
+
+/**
+ * Of strangers, and of each device that sends too much, so many are kept: some at once, then one every two seconds. With the
+ * bytes of each that is 180 MB a day at most, so that nobody can fill the disk.
+ */
+const uninvitedKept: Allowance = { perMinute: 30, capacity: 100 }
 
 /** Refused messages that may wait to be written; beyond it they are told to the pages and not kept. */
 const mostWaiting = 500
 const writeInterval = 250
-/** Strangers, and each device that sends too much, get less room: some twenty a second. */
-const mostOfOneWaiting = 5
 const strangers = ''
 
 /** A message that never got as far as being committed. */
@@ -29,7 +34,7 @@ interface RecorderParts {
 export class RefusalRecorder {
   readonly #parts: RecorderParts
   #waiting: KeptMessage[] = []
-  readonly #held = new Map<string, number>()
+  readonly #uninvited = new Map<string, Bucket>()
   #timer: NodeJS.Timeout | undefined
   #writing: Promise<void> = Promise.resolve()
 
@@ -38,7 +43,8 @@ export class RefusalRecorder {
   }
 
   record(refused: RefusedMessage): void {
-    const body = refused.deviceId === null ? refused.body.subarray(0, strangersBytes) : refused.body
+    const uninvited = refused.deviceId === null || refused.outcome === 'throttled'
+    const body = uninvited ? refused.body.subarray(0, uninvitedBytes) : refused.body
     const message: KeptMessage = {
       ...refused,
       body,
@@ -47,7 +53,7 @@ export class RefusalRecorder {
       stored: 0,
     }
     this.#parts.tell(message)
-    if (this.#waiting.length >= mostWaiting || this.#hasEnoughOf(message)) return
+    if (this.#waiting.length >= mostWaiting || (uninvited && this.#hasEnoughOf(message))) return
     this.#waiting.push(message)
     this.#timer ??= setTimeout(() => void this.flush(), writeInterval)
   }
@@ -63,7 +69,6 @@ export class RefusalRecorder {
     this.#timer = undefined
     const messages = this.#waiting
     this.#waiting = []
-    this.#held.clear()
     if (messages.length === 0) return
     try {
       await this.#parts.write(messages)
@@ -72,11 +77,10 @@ export class RefusalRecorder {
     }
   }
 
-  #hasEnoughOf({ deviceId, sender, outcome }: KeptMessage): boolean {
-    if (deviceId !== null && outcome !== 'throttled') return false
+  #hasEnoughOf({ deviceId, sender, receivedAt }: KeptMessage): boolean {
     const whose = deviceId === null ? strangers : sender
-    const held = (this.#held.get(whose) ?? 0) + 1
-    this.#held.set(whose, held)
-    return held > mostOfOneWaiting
+    const { bucket, wait } = draw(this.#uninvited.get(whose), 1, uninvitedKept, receivedAt)
+    this.#uninvited.set(whose, bucket)
+    return wait > 0
   }
 }
