@@ -34,23 +34,32 @@ function collectRecord(
   rawValue: (leaf: unknown) => RawValue,
 ): FieldRecord | DecodeFailure {
   const fields: Field[] = []
-  let time: RawValue | undefined
-  let tooDeep = false
-  const collect = (prefix: string, node: object, depth: number): void => {
-    if (depth > deepest) {
-      tooDeep = true
-      return
-    }
-    for (const [key, value] of Object.entries(node)) {
-      if (isBranch(value)) collect(prefix + pointerSegment(key), value, depth + 1)
-      else if (depth === 1 && key === 't') time = rawValue(value)
-      else fields.push({ pointer: prefix + pointerSegment(key), value: rawValue(value) })
+  if (!collect(fields, '', record, 1, rawValue))
+    return { failure: `The body is nested more than ${deepest} levels deep.` }
+  return hasTime(record) ? { time: rawValue(record.t), fields } : { fields }
+}
+
+/** Adds the fields of an object and of what is in it. @returns whether the bottom was reached */
+function collect(
+  fields: Field[],
+  prefix: string,
+  node: object,
+  depth: number,
+  rawValue: (leaf: unknown) => RawValue,
+): boolean {
+  if (depth > deepest) return false
+  for (const [key, value] of Object.entries(node)) {
+    if (isBranch(value)) {
+      if (!collect(fields, prefix + pointerSegment(key), value, depth + 1, rawValue)) return false
+    } else if (depth > 1 || key !== 't') {
+      fields.push({ pointer: prefix + pointerSegment(key), value: rawValue(value) })
     }
   }
-  collect('', record, 1)
-  if (tooDeep) return { failure: `The body is nested more than ${deepest} levels deep.` }
-  return time === undefined ? { fields } : { time, fields }
+  return true
 }
+
+const hasTime = (record: Record<string, unknown>): boolean =>
+  Object.hasOwn(record, 't') && !isBranch(record.t)
 
 /** Bytes are a value, not a branch with an entry for each of them. */
 const isBranch = (value: unknown): value is object =>

@@ -1,4 +1,4 @@
-import type { Field, FieldRecord } from './field.ts'
+import type { FieldRecord } from './field.ts'
 import { instantOf, judgeValue } from './judge.ts'
 import { mapField } from './mapField.ts'
 import type { Reading } from './reading.ts'
@@ -57,17 +57,17 @@ export function interpret(
   const refused: Refusal[] = []
   const contradiction = records.length > 1 ? contradictions() : () => undefined
   for (const [index, record] of records.entries()) {
-    const name = (field: Field): string => (records.length > 1 ? `/${index}${field.pointer}` : field.pointer)
+    const entry = records.length > 1 ? `/${index}` : ''
     const at = instantOf(record, receivedAt)
     const signals = signalsOf(index)
     for (const field of record.fields) {
       const outcome = 'problem' in signals ? signals : typeof at === 'number' ? mapField(field, signals) : at
-      if ('problem' in outcome) refused.push({ field: name(field), reason: outcome.problem })
+      if ('problem' in outcome) refused.push({ field: entry + field.pointer, reason: outcome.problem })
       else if (outcome.target.definition.state !== 'ignored') {
         const { signal, definition } = outcome.target
         const problem = contradiction(signal, at as number, outcome.value)
         if (problem !== undefined) {
-          refused.push({ field: name(field), reason: problem })
+          refused.push({ field: entry + field.pointer, reason: problem })
           continue
         }
         const quality = judgeValue(outcome.value, definition)

@@ -96,7 +96,7 @@ export class BrokerDoor {
     if (!message) return true
     for (let tries = 0; !this.#closing.signal.aborted; tries++) {
       try {
-        const present = this.#parts.registry.get(device.address) ?? device
+        const present = this.#parts.registry.present(device)
         await this.#parts.straightWay.receive(present, message, tries > 0)
         return true
       } catch (error) {

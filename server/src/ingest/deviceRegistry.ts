@@ -69,6 +69,11 @@ export class DeviceRegistry {
     return address === undefined ? undefined : this.#devices.get(address)
   }
 
+  /** A device as it is known now: it may have changed since somebody asked for it. */
+  present(device: RegisteredDevice): RegisteredDevice {
+    return this.#devices.get(device.address) ?? device
+  }
+
   all(): IterableIterator<RegisteredDevice> {
     return this.#devices.values()
   }
@@ -212,7 +217,7 @@ export class DeviceRegistry {
     } finally {
       if (this.#suggesting.get(known.kitId) === turn) this.#suggesting.delete(known.kitId)
     }
-    return this.#devices.get(known.address) ?? known
+    return this.present(known)
   }
 
   async #suggest(address: string, fields: readonly UnknownField[]): Promise<void> {

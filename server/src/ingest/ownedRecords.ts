@@ -61,15 +61,15 @@ export function ownedRecords(
       detail: 'The message holds no fields; send at least one, like {"temperature": 21.5}.',
     }
   }
-  // What was known of them when the message came may have changed since.
-  const present = (device: RegisteredDevice) => registry.get(device.address) ?? device
-  const claims = present(key).claims
+  const { claims } = registry.present(key)
   if (target || !claims.some(({ by }) => by === 'field')) {
-    const owner = present(target ?? key)
+    const owner = registry.present(target ?? key)
     return { records, owners: records.map(() => owner), signalsOf: () => owner.signals }
   }
   const owned = ownRecords(claims, records)
-  const owners = owned.map(({ device }) => (device === undefined ? present(key) : registry.get(device)))
+  const owners = owned.map(({ device }) =>
+    device === undefined ? registry.present(key) : registry.get(device),
+  )
   return {
     records: owned.map(({ record }) => record),
     owners,

@@ -130,10 +130,10 @@ export class StraightWay {
     sender: Sender,
     message: Message & { readonly receivedAt: number },
   ): Promise<ReadMessage | Refused> {
-    const look = () => ownedRecords(this.#parts.registry, sender, message, message.receivedAt)
-    let owned = look()
+    const { registry } = this.#parts
+    let owned = ownedRecords(registry, sender, message, message.receivedAt)
     if ('problem' in owned) return { kind: 'refused', ...owned, refused: [] }
-    if (await this.#suggest(owned)) owned = look()
+    if (await this.#suggest(owned)) owned = ownedRecords(registry, sender, message, message.receivedAt)
     if ('problem' in owned) return { kind: 'refused', ...owned, refused: [] }
     const { readings, refused } = interpret(owned.records, owned.signalsOf, message.receivedAt)
     if (readings.length === 0 && refused.length > 0)
