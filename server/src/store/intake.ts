@@ -81,7 +81,7 @@ export class Intake {
   }
 
   /**
-   * Nearly always every reading is new, and taking that for granted saves a third of the work. Where one is not, nothing of
+   * Nearly always every reading is new, and taking that for granted is cheaper than looking for each. Where one is not, nothing of
    * the batch went in, and it is written with care.
    */
   async #insert(values: unknown[]): Promise<number> {
