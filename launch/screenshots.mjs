@@ -7,7 +7,7 @@ import { Application, main } from './application.mjs'
 import { prepare, root } from './prepare.mjs'
 
 await main(async () => {
-  await prepare({ postgresql: true, chromium: true, socat: true, web: true })
+  await prepare({ postgresql: true, chromium: true, mosquitto: true, socat: true, web: true })
   const home = mkdtempSync(join(tmpdir(), 'sparrow-screenshots-'))
   const application = new Application()
   const databaseUrl = await application.database(home)

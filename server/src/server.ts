@@ -22,6 +22,7 @@ import { Throttle } from './ingest/throttle.ts'
 import { LiveHub } from './live/hub.ts'
 import { Peers, readingsOf } from './live/peers.ts'
 import { LiveSocketServer } from './live/socketServer.ts'
+import { hasOwner } from './people/hasOwner.ts'
 import { SessionKeeper } from './people/sessionKeeper.ts'
 import { newToken } from './people/token.ts'
 import { type Database, migrateDatabase, openDatabase } from './store/database.ts'
@@ -30,7 +31,6 @@ import { MessageStore } from './store/messages.ts'
 import { byDay, byMonth, Partitions } from './store/partitions.ts'
 import { ReadingStore } from './store/readings.ts'
 import { ReplayStore } from './store/replays.ts'
-import { person } from './store/schema.ts'
 import { ServerNumber } from './store/serverNumber.ts'
 
 export interface RunningServer {
@@ -119,7 +119,6 @@ export async function startServer(config: Config, { webRoot, now }: Surroundings
   const coapPort = await listenForCoap(coap, config)
   const serial = await SerialDoor.open({ ...door, database, changed: () => hub.devicesChanged() })
   const firstRunToken = newToken()
-  const [anyone] = await database.select({ id: person.id }).from(person).limit(1)
   const application = createApplication({
     firstRunToken,
     serial,
@@ -155,7 +154,7 @@ export async function startServer(config: Config, { webRoot, now }: Surroundings
     url,
     mqttPort,
     coapPort,
-    firstRunToken: anyone ? undefined : firstRunToken,
+    firstRunToken: (await hasOwner(database)) ? undefined : firstRunToken,
     close: async () => {
       clearInterval(tidying)
       clearInterval(closing)

@@ -1,12 +1,11 @@
 import { type Explanation, routes } from '@jaunty-sparrow/contract'
-import { claimTopic, explain, type Message, messageOfLine } from '@jaunty-sparrow/core'
-
+import { explain, type Message, messageOfLine } from '@jaunty-sparrow/core'
 import type { RefusalRecorder } from '../arrivals/recorder.ts'
 import { mayPublish, mqttMessage } from '../doors/mqttMessage.ts'
 import { ProblemError } from '../doors/problemResponse.ts'
 import type { SerialDoor } from '../doors/serialDoor.ts'
 import type { DeviceRegistry, RegisteredDevice } from '../ingest/deviceRegistry.ts'
-import { ownedRecords, type Sender, senderOf } from '../ingest/ownedRecords.ts'
+import { claimedBy, ownedRecords, type Sender, senderOf } from '../ingest/ownedRecords.ts'
 import type { MessageStore } from '../store/messages.ts'
 import type { Binder } from './binder.ts'
 import { knownDevice } from './knownDevice.ts'
@@ -77,10 +76,9 @@ function explainPublished(
   const message = mqttMessage(key.address, topic, body, receivedAt)
   if (!message) return nothing(`${topic} is for others who listen; readings go to sparrow/${key.address}/in.`)
   if (message.topic === '') return explainMessage(registry, { key, target: undefined }, message, receivedAt)
-  const found = claimTopic(key.claims, topic)
-  const target = found && registry.get(found.device)
-  return target
-    ? explainMessage(registry, { key, target }, { ...message, tail: found.tail }, receivedAt)
+  const claimed = claimedBy(registry, key, message)
+  return claimed
+    ? explainMessage(registry, claimed.sender, claimed.message, receivedAt)
     : nothing(`It would be kept as unclaimed: nobody has claimed ${topic} yet.`)
 }
 

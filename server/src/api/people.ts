@@ -2,6 +2,7 @@ import { routes, type Session } from '@jaunty-sparrow/contract'
 import { and, eq, gt, sql } from 'drizzle-orm'
 import type { Request, Response } from 'express'
 import { ProblemError } from '../doors/problemResponse.ts'
+import { hasOwner } from '../people/hasOwner.ts'
 import { isOnThisMachine } from '../people/onThisMachine.ts'
 import { hashPassword, matchesPassword } from '../people/password.ts'
 import { type FoundSession, type SessionKeeper, sessionCookie } from '../people/sessionKeeper.ts'
@@ -37,8 +38,9 @@ export function bindPeople({ binder, database, sessions, now, firstRunToken }: P
 
   binder.bind(routes.getSession, async ({ session, request }): Promise<Session> => {
     if (session) return { state: 'signed-in', person: session.person, csrfToken: session.csrfToken }
-    const [anyone] = await database.select({ id: person.id }).from(person).limit(1)
-    return anyone ? { state: 'signed-out' } : { state: 'first-run', byLink: !isOnThisMachine(request) }
+    return (await hasOwner(database))
+      ? { state: 'signed-out' }
+      : { state: 'first-run', byLink: !isOnThisMachine(request) }
   })
 
   const firstRunHash = hashToken(firstRunToken)
@@ -52,8 +54,8 @@ export function bindPeople({ binder, database, sessions, now, firstRunToken }: P
     const owner = await database.transaction(async (tx) => {
       // Two first visits at once: the second one waits here, and then finds somebody.
       await tx.execute(sql`lock table ${person} in exclusive mode`)
-      const [anyone] = await tx.select({ id: person.id }).from(person).limit(1)
-      if (anyone) throw new ProblemError('conflict', 'There is an owner already; sign in instead.')
+      if (await hasOwner(tx))
+        throw new ProblemError('conflict', 'There is an owner already; sign in instead.')
       const passwordHash = await hashPassword(body.password)
       const [made] = await tx
         .insert(person)

@@ -1,5 +1,5 @@
-import { claimTopic } from '@jaunty-sparrow/core'
 import type { DeviceRegistry, RegisteredDevice } from '../ingest/deviceRegistry.ts'
+import { type Claimed, claimedBy } from '../ingest/ownedRecords.ts'
 import { inShort, type Listener, reasonOf, type StraightWay } from '../ingest/straightWay.ts'
 import type { Intake } from '../store/intake.ts'
 import type { MessageStore } from '../store/messages.ts'
@@ -29,24 +29,18 @@ export class TakingUp {
 
   /** Those this key has published to topics that are claimed now. */
   ofKey(key: RegisteredDevice): Promise<TakenUp> {
-    return this.#takeUp(key.id, key, (message) => {
-      const found = claimTopic(key.claims, message.topic)
-      const target = found && this.#parts.registry.get(found.device)
-      return target && { target, message: { ...message, tail: found.tail } }
-    })
+    return this.#takeUp(key.id, (message) => claimedBy(this.#parts.registry, key, message))
   }
 
   /** Those that were sent under the address of this device before there was one. */
   ofStranger(device: RegisteredDevice): Promise<TakenUp> {
-    return this.#takeUp(0, device, (message) =>
-      message.sender === device.address ? { target: device, message } : undefined,
-    )
+    const sender = { key: device, target: device }
+    return this.#takeUp(0, (message) => (message.sender === device.address ? { sender, message } : undefined))
   }
 
   async #takeUp(
     keptUnder: number,
-    key: RegisteredDevice,
-    claimed: (message: KeptMessage) => { target: RegisteredDevice; message: KeptMessage } | undefined,
+    claimed: (message: KeptMessage) => Claimed<KeptMessage> | undefined,
   ): Promise<TakenUp> {
     const { straightWay, intake, messages, listener } = this.#parts
     const taken = { messages: 0, readings: 0 }
@@ -61,8 +55,8 @@ export class TakingUp {
       for (const kept of page) {
         const found = claimed(kept)
         if (!found) continue
-        const read = await straightWay.read({ key, target: found.target }, found.message)
-        const own = { ...found.message, deviceId: found.target.id }
+        const read = await straightWay.read(found.sender, found.message)
+        const own = { ...found.message, deviceId: found.sender.target.id }
         if (read.kind === 'refused') told.push({ ...own, outcome: 'refused', reason: reasonOf(read) })
         else {
           const { refused } = read

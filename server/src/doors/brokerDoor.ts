@@ -94,17 +94,15 @@ export class BrokerDoor {
     }
     const message = mqttMessage(device.address, topic, body, receivedAt)
     if (!message) return true
-    for (let tries = 0; !this.#closing.signal.aborted; tries++) {
-      try {
-        const present = this.#parts.registry.present(device)
-        await this.#parts.straightWay.receive(present, message, tries > 0)
-        return true
-      } catch (error) {
-        this.#parts.log.warn({ err: error, topic }, 'a message waits: it could not be stored')
-        await pause(retryAfter)
-      }
-    }
-    return false
+    const received = this.#parts.straightWay.receive(device, message, async (error) => {
+      this.#parts.log.warn({ err: error, topic }, 'a message waits: it could not be stored')
+      await pause(retryAfter)
+      return !this.#closing.signal.aborted
+    })
+    return received.then(
+      () => true,
+      () => false,
+    )
   }
 
   #whoReaches(topic: string): RegisteredDevice | undefined {

@@ -4,7 +4,7 @@ import type { Logger } from 'pino'
 import { SerialPort } from 'serialport'
 import type { RefusalRecorder } from '../arrivals/recorder.ts'
 import type { DeviceRegistry } from '../ingest/deviceRegistry.ts'
-import type { StraightWay } from '../ingest/straightWay.ts'
+import type { StraightWay, TryAgain } from '../ingest/straightWay.ts'
 
 /** How long to wait before a port that could not be had, or was lost, is tried again, ms. */
 const retryAfter = 1000
@@ -49,6 +49,7 @@ export class SerialListener {
   #rest = Buffer.alloc(0)
   #seen = Buffer.alloc(0)
   #handing: Promise<void> | undefined
+  #resting: Promise<boolean> | undefined
   #closed = false
   #lastAt = 0
 
@@ -140,29 +141,35 @@ export class SerialListener {
   async #handOver(): Promise<void> {
     while (this.#waiting.length > 0) {
       const lines = this.#waiting.slice(0, linesAtOnce)
-      try {
-        await Promise.all(lines.map((line) => this.#hand(line)))
-        for (const line of lines) if (this.#waiting[0] === line) this.#waiting.shift()
-      } catch (error) {
-        this.#parts.log.warn({ err: error, path: this.stated.path }, 'lines wait: they could not be stored')
-        if (this.#closed) break
-        await new Promise((rest) => setTimeout(rest, retryAfter))
-      }
+      const handed = await Promise.allSettled(lines.map((line) => this.#hand(line)))
+      // Only a listener that is closed gives up.
+      if (handed.some(({ status }) => status === 'rejected')) break
+      for (const line of lines) if (this.#waiting[0] === line) this.#waiting.shift()
     }
     this.#handing = undefined
+  }
+
+  /** Lines that could not be stored rest together. */
+  readonly #tryAgain: TryAgain = (error) => {
+    this.#resting ??= this.#rested(error).finally(() => {
+      this.#resting = undefined
+    })
+    return this.#resting
+  }
+
+  /** @returns whether the lines are tried again */
+  async #rested(error: unknown): Promise<boolean> {
+    this.#parts.log.warn({ err: error, path: this.stated.path }, 'lines wait: they could not be stored')
+    if (!this.#closed) await new Promise((rest) => setTimeout(rest, retryAfter))
+    return !this.#closed
   }
 
   async #hand({ bytes, receivedAt }: Line): Promise<void> {
     const device = this.#parts.registry.byId(this.#deviceId)
     const message = messageOfLine(bytes, this.stated.csvHeader)
     if (!device || !message) return
-    await this.#parts.straightWay.receive(device, {
-      ...message,
-      door: 'serial',
-      tail: '',
-      topic: '',
-      receivedAt,
-    })
+    const received = { ...message, door: 'serial', tail: '', topic: '', receivedAt } as const
+    await this.#parts.straightWay.receive(device, received, this.#tryAgain)
   }
 
   #refuse({ bytes, receivedAt }: Line, reason: string): void {

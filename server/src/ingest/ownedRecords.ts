@@ -1,4 +1,5 @@
 import {
+  claimTopic,
   decode,
   type FieldRecord,
   isFailure,
@@ -38,6 +39,23 @@ export function senderOf(
 ): Sender | undefined {
   const key = registry.get(sender)
   return key && outcome !== 'unclaimed' ? { key, target: topic === '' ? undefined : device } : undefined
+}
+
+/** A message that was published beyond the branch of its key, and whose it is. */
+export interface Claimed<M> {
+  readonly sender: Sender & { readonly target: RegisteredDevice }
+  readonly message: M
+}
+
+/** Finds whose a message is by its topic; undefined while nobody has claimed that. */
+export function claimedBy<M extends { readonly topic: string; readonly tail: string }>(
+  registry: DeviceRegistry,
+  key: RegisteredDevice,
+  message: M,
+): Claimed<M> | undefined {
+  const found = claimTopic(key.claims, message.topic)
+  const target = found && registry.get(found.device)
+  return target && { sender: { key, target }, message: { ...message, tail: found.tail } }
 }
 
 /** Decodes a message, and finds whose each of its records is by what is known now. */

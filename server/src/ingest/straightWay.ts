@@ -1,6 +1,5 @@
 import type { DoorName, ProblemKind } from '@jaunty-sparrow/contract'
 import {
-  claimTopic,
   fieldLabel,
   interpret,
   type Message,
@@ -12,7 +11,7 @@ import type { KeptMessage } from '../arrivals/keptMessage.ts'
 import type { RefusalRecorder } from '../arrivals/recorder.ts'
 import type { DeviceRegistry, RegisteredDevice } from './deviceRegistry.ts'
 import type { GroupCommit } from './groupCommit.ts'
-import { distinctOwners, type OwnedRecords, ownedRecords, type Sender } from './ownedRecords.ts'
+import { claimedBy, distinctOwners, type OwnedRecords, ownedRecords, type Sender } from './ownedRecords.ts'
 import type { Throttle, Throttled } from './throttle.ts'
 
 interface Stored {
@@ -63,6 +62,11 @@ export interface ReadMessage {
   readonly owners: readonly RegisteredDevice[]
 }
 
+/** Asked, when a message could not be stored, whether to try once more. It may take its time. */
+export type TryAgain = (error: unknown) => Promise<boolean>
+
+const giveUp: TryAgain = async () => false
+
 /**
  * How far instants may run ahead of the clock when a device says more than one message a millisecond, ms. When the clock is
  * set back by more, instants follow it.
@@ -94,22 +98,21 @@ export class StraightWay {
 
   /**
    * @param key the device whose credential the message came with
-   * @param isRetry whether it was received before and could not be stored: then it has been held to the limits already
+   * @param tryAgain for a door whose messages nobody sends again: however often they have to be stored, they keep their instant,
+   *   and are held to the limits once
    * @throws whatever the store threw; then nothing of the message is acknowledged
    */
-  async receive(key: RegisteredDevice, sent: ReceivedMessage, isRetry = false): Promise<Outcome> {
+  async receive(key: RegisteredDevice, sent: ReceivedMessage, tryAgain = giveUp): Promise<Outcome> {
     const receivedAt = this.#instant(key, sent.receivedAt)
     const message = receivedAt === sent.receivedAt ? sent : { ...sent, receivedAt }
-    // A file is brought by a person, who knows what they do.
-    const isFree = isRetry || message.door === 'file'
-    const throttled = isFree ? undefined : this.#parts.throttle.message(key, message.body.length)
+    const throttled =
+      message.door === 'file' ? undefined : this.#parts.throttle.message(key, message.body.length)
     if (throttled) return this.#turnAway({ key, target: undefined }, message, throttledBy(throttled))
-    if (message.topic === '') return this.#receive({ key, target: undefined }, message, isFree)
-    const found = claimTopic(key.claims, message.topic)
-    const target = found && this.#parts.registry.get(found.device)
-    if (target) return this.#receive({ key, target }, { ...message, tail: found.tail }, isFree)
+    if (message.topic === '') return this.#receive({ key, target: undefined }, message, tryAgain)
+    const claimed = claimedBy(this.#parts.registry, key, message)
+    if (claimed) return this.#receive(claimed.sender, claimed.message, tryAgain)
     const kept = this.#kept(key, key, message, 'unclaimed', 0, '')
-    await this.#parts.commit.submit({ message: kept, readings: [] })
+    await persist(() => this.#parts.commit.submit({ message: kept, readings: [] }), tryAgain)
     this.#parts.listener.arrived(kept)
     return { kind: 'unclaimed' }
   }
@@ -141,15 +144,15 @@ export class StraightWay {
     return { kind: 'read', readings, refused, owners: distinctOwners(owned) }
   }
 
-  async #receive(sender: Sender, message: ReceivedMessage, isFree: boolean): Promise<Outcome> {
+  async #receive(sender: Sender, message: ReceivedMessage, tryAgain: TryAgain): Promise<Outcome> {
     const { registry, commit, listener, throttle } = this.#parts
-    const read = await this.read(sender, message)
+    const read = await persist(() => this.read(sender, message), tryAgain)
     if (read.kind === 'refused') return this.#turnAway(sender, message, read)
     const { readings, refused, owners } = read
-    const tooMany = isFree ? undefined : throttle.readings(sender.key, readings.length)
-    if (tooMany) return this.#turnAway(sender, message, throttledBy(tooMany))
-    // When a file comes in tells nothing of the cadence.
+    // A file is brought by a person, who knows what they do: it is held to no limit, and tells nothing of the cadence.
     const byHand = message.door === 'file'
+    const tooMany = byHand ? undefined : throttle.readings(sender.key, readings.length)
+    if (tooMany) return this.#turnAway(sender, message, throttledBy(tooMany))
     const [only = sender.key, another] = owners
     const kept = this.#kept(
       sender.key,
@@ -159,7 +162,7 @@ export class StraightWay {
       readings.length,
       inShort(refused),
     )
-    const written = await commit.submit({ message: kept, readings, alone: byHand })
+    const written = await persist(() => commit.submit({ message: kept, readings, alone: byHand }), tryAgain)
     if (!byHand) for (const owner of owners) registry.arrived(owner, message.receivedAt)
     listener.readings(readings)
     listener.arrived(kept)
@@ -212,6 +215,16 @@ export class StraightWay {
     }
     if (more) listener.devicesChanged()
     return more
+  }
+}
+
+async function persist<T>(store: () => Promise<T>, tryAgain: TryAgain): Promise<T> {
+  while (true) {
+    try {
+      return await store()
+    } catch (error) {
+      if (!(await tryAgain(error))) throw error
+    }
   }
 }
 

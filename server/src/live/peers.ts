@@ -60,14 +60,14 @@ function endOf(client: pg.Client): Promise<Error | undefined> {
 
 /**
  * The other servers on this database. Pages of one server see what another has stored, and devices made on one are known to
- * all. As long as there is no other server, nothing is said but hello.
+ * all. Of what comes often, nothing is said as long as there is no other server.
  */
 export class Peers {
   readonly #parts: PeersParts
   readonly #closing = new AbortController()
   readonly #left = once(this.#closing.signal, 'abort')
   #staying: Promise<void> | undefined
-  readonly #arrivals = new ArrivalNotices(largestNotice - 100, (notice) => this.#say(notice))
+  readonly #arrivals = new ArrivalNotices(largestNotice - 100, (notice) => this.tell(notice))
   #hasPeers = false
 
   private constructor(parts: PeersParts) {
@@ -86,16 +86,11 @@ export class Peers {
     await this.#staying
   }
 
-  /** Tells the others, known or not: one of them may just have begun to listen. */
-  tell(notice: Notice): void {
-    this.#say(notice)
-  }
-
   /** Tells the others, if there are any. */
   tellReadings(readings: readonly Reading[]): void {
     if (!this.#hasPeers) return
     for (const some of chunk(readings, readingsPerNotice)) {
-      this.#say({
+      this.tell({
         kind: 'readings',
         readings: some.map(({ signal, at, receivedAt, value, quality }) => [
           signal,
@@ -113,8 +108,8 @@ export class Peers {
     if (this.#hasPeers) this.#arrivals.add(message)
   }
 
-  /** That it could not be said is no reason to fail. */
-  #say(notice: Notice): void {
+  /** Tells the others, known or not: one of them may just have begun to listen. That it cannot be told is no reason to fail. */
+  tell(notice: Notice): void {
     const text = JSON.stringify({ from: this.#parts.number, ...notice })
     if (Buffer.byteLength(text) > largestNotice) {
       this.#parts.log.warn({ kind: notice.kind }, 'a notice to the other servers is too long')
@@ -140,7 +135,7 @@ export class Peers {
       await client.end()
       throw error
     }
-    this.#say({ kind: 'hello' })
+    this.tell({ kind: 'hello' })
     return line
   }
 
@@ -179,7 +174,7 @@ export class Peers {
     const { from, ...notice } = JSON.parse(payload) as Notice & { from: number }
     if (from === this.#parts.number) return
     // Whoever says hello does not know yet that somebody is here.
-    if (notice.kind === 'hello') this.#say({ kind: 'here' })
+    if (notice.kind === 'hello') this.tell({ kind: 'here' })
     this.#hasPeers = true
     this.#parts.heard(notice)
   }
