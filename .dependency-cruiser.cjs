@@ -4,7 +4,7 @@ const only = (from, allowed) => ({
   severity: 'error',
   from: { path: `^${from}/` },
   to: {
-    path: '^(core|contract|server|web|standins|e2e|bench)/',
+    path: '^(core|contract|drawings|server|web|standins|e2e|bench)/',
     pathNot: `^(${[from, ...allowed].join('|')})/`,
   },
 })
@@ -14,11 +14,12 @@ module.exports = {
     { name: 'no-circles', severity: 'error', from: {}, to: { circular: true } },
     only('core', []),
     only('contract', ['core']),
+    only('drawings', ['core']),
     only('server', ['core', 'contract']),
-    only('web', ['core', 'contract']),
+    only('web', ['core', 'contract', 'drawings']),
     only('standins', ['core', 'contract']),
     only('e2e', []),
-    only('bench', ['contract']),
+    only('bench', ['core', 'contract', 'server', 'drawings']),
     {
       name: 'core-is-pure',
       comment: 'No I/O in core: it runs the same in the server, a web worker and a test.',

@@ -19,7 +19,7 @@ const project = (name) => ({
 })
 
 export default {
-  projects: ['core', 'contract', 'server', 'web', 'standins'].map(project),
+  projects: ['core', 'contract', 'drawings', 'server', 'web', 'standins'].map(project),
   // A cluster of its own for the tests that need a database, made before them and removed after.
   globalSetup: './launch/testCluster.mjs',
   globalTeardown: './launch/testClusterEnd.mjs',

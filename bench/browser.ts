@@ -20,11 +20,17 @@ export const openBrowser = (): Promise<Browser> =>
     ],
   })
 
-async function openPage(browser: Browser, owner: Owner, path: string): Promise<Page> {
+export async function openPage(
+  browser: Browser,
+  owner: Owner,
+  path: string,
+  beforehand?: (page: Page) => Promise<void>,
+): Promise<Page> {
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 } })
   const [name = '', value = ''] = owner.cookie.split('=')
   await context.addCookies([{ name, value, url: owner.url }])
   const page = await context.newPage()
+  await beforehand?.(page)
   await page.goto(owner.url + path)
   return page
 }
@@ -79,6 +85,25 @@ async function publishToPixel(page: Page, owner: Owner, token: string, samples: 
   return latencies
 }
 
+type FirstValueNoted = typeof window & { firstValueAt?: number }
+
+/** Notes in the page itself when its first value is there: whoever asks from outside hears of it later. */
+const noteFirstValue = async (page: Page): Promise<void> => {
+  await page.addInitScript(() => {
+    const observer = new MutationObserver(() => {
+      if (!document.querySelector('[data-testid="value-/probe"]')) return
+      observer.disconnect()
+      // Two frames on it is painted.
+      requestAnimationFrame(() =>
+        requestAnimationFrame((at) => {
+          ;(window as FirstValueNoted).firstValueAt = at
+        }),
+      )
+    })
+    observer.observe(document, { childList: true, subtree: true })
+  })
+}
+
 /** What a person at the screen gets to feel. */
 export async function browser(databaseUrl: string): Promise<string[]> {
   const sparrow = await startSparrow(databaseUrl)
@@ -108,9 +133,9 @@ export async function browser(databaseUrl: string): Promise<string[]> {
   const starts: number[] = []
   let bytes = 0
   for (let round = 0; round < rounds; round++) {
-    const page = await openPage(chromiumBrowser, owner, '/')
-    await page.getByTestId('value-/probe').waitFor()
-    starts.push(await page.evaluate(() => performance.now()))
+    const page = await openPage(chromiumBrowser, owner, '/', noteFirstValue)
+    const noted = await page.waitForFunction(() => (window as FirstValueNoted).firstValueAt)
+    starts.push((await noted.jsonValue()) ?? Number.NaN)
     bytes = await page.evaluate(() =>
       (performance.getEntriesByType('resource') as PerformanceResourceTiming[])
         .filter(({ name }) => name.includes('/assets/'))
@@ -119,9 +144,11 @@ export async function browser(databaseUrl: string): Promise<string[]> {
     await page.context().close()
   }
   rows.push(
-    `| start of the first page to its first live value, cold cache, loopback | ${median(starts).toFixed(0)} ms | |`,
+    `| start of the first page to its first live value, cold cache, loopback | ${median(starts).toFixed(0)} ms | goal ≤ 700 ms |`,
   )
-  rows.push(`| loaded first: scripts, styles and fonts, compressed | ${Math.round(bytes / 1024)} KiB | |`)
+  rows.push(
+    `| loaded first: scripts, styles and fonts, compressed | ${Math.round(bytes / 1024)} KiB | goal ≤ 220 KiB |`,
+  )
   await chromiumBrowser.close()
   await sparrow.stop()
   return rows

@@ -1,3 +1,4 @@
+import { routes } from '@jaunty-sparrow/contract'
 import pg from 'pg'
 import { from } from 'pg-copy-streams'
 import { median, whole } from './median.ts'
@@ -21,7 +22,10 @@ export async function file(databaseUrl: string): Promise<string[]> {
   let resident = 0
   const began = performance.now()
   while (sent < rows) {
-    await sparrow.owner.call('POST', '/api/devices/logger/file', { mediaType: 'text/csv', text: piece(sent) })
+    await sparrow.owner.call(routes.importFile, {
+      params: { address: 'logger' },
+      body: { mediaType: 'text/csv', text: piece(sent) },
+    })
     sent += rowsPerPiece
     resident = Math.max(resident, sparrow.residentBytes())
   }

@@ -9,8 +9,12 @@ const connections = 50
 const fields = ['a', 'b', 'c', 'd', 'e', 'f']
 const devices = 10
 
-/** Requests a second, each with six readings measured at an instant of its own. */
-async function requestsPerSecond(url: string, tokens: readonly string[]): Promise<number> {
+/** Requests a second, each with six readings measured at an instant of its own, epoch ms. */
+export async function requestsPerSecond(
+  url: string,
+  tokens: readonly string[],
+  instant: (n: number) => number = nextInstant,
+): Promise<number> {
   let n = 0
   const result = await autocannon({
     url: `${url}/in`,
@@ -21,8 +25,7 @@ async function requestsPerSecond(url: string, tokens: readonly string[]): Promis
         method: 'POST',
         setupRequest: (request) => {
           n++
-          origin += 1
-          const body = JSON.stringify({ t: origin, a: n, b: 21.53, c: 48.2, d: 1013.25, e: n / 7, f: 0 })
+          const body = JSON.stringify({ t: instant(n), a: n, b: 21.53, c: 48.2, d: 1013.25, e: n / 7, f: 0 })
           const authorization = `Bearer ${tokens[n % tokens.length]}`
           return { ...request, headers: { 'content-type': 'application/json', authorization }, body }
         },
@@ -36,6 +39,11 @@ async function requestsPerSecond(url: string, tokens: readonly string[]): Promis
 
 /** No two requests of a run are measured at the same instant. */
 let origin = Date.now() - 20 * 86_400_000
+
+function nextInstant(): number {
+  origin += 1
+  return origin
+}
 
 /** Rows a second, written by one loop that does nothing else. */
 async function rowsPerSecond(client: pg.Client, batch: number): Promise<number> {
@@ -98,7 +106,7 @@ export async function ingest(databaseUrl: string): Promise<string[]> {
     median(results.sparrow.map((value, i) => (value * factor) / (over[i] ?? 1)))
   return [
     `| durable ingest over HTTP, 6 readings a request, ${connections} connections | ${whole(median(results.sparrow))} requests/s = ${whole(median(results.sparrow) * 6)} readings/s | |`,
-    `| … against a bare Express handler with its JSON parser (${whole(median(results.express))} requests/s) | ratio ${ratio(results.express).toFixed(2)} | goal ≥ 1 |`,
+    `| … against a bare Express handler with its JSON parser (${whole(median(results.express))} requests/s) | ratio ${ratio(results.express).toFixed(2)} | goal ≥ 1.1 |`,
     `| … against a bare node:http handler with JSON.parse (${whole(median(results.http))} requests/s) | ratio ${ratio(results.http).toFixed(2)} | goal ≥ 0.4 |`,
     `| … against one loop of \`insert … select unnest\`, 300 rows each (${whole(median(results.rows))} rows/s) | ratio ${ratio(results.rows, 6).toFixed(2)} | |`,
   ]

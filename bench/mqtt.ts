@@ -1,3 +1,4 @@
+import { routes } from '@jaunty-sparrow/contract'
 import mqtt, { type MqttClient } from 'mqtt'
 import { median, whole } from './median.ts'
 import { type Measured, startProcess, startServer, startSparrow } from './server.ts'
@@ -96,8 +97,8 @@ export async function mqttDoor(databaseUrl: string): Promise<string[]> {
       `| … against the bare broker library, which keeps nothing (${whole(median(results.bare))} messages/s) | ratio ${ratio.toFixed(2)} | |`,
     )
   }
-  for (const outcome of ['refused', 'throttled']) {
-    const turnedAway = await sparrow.owner.call<unknown[]>('GET', `/api/arrivals?outcome=${outcome}&limit=1`)
+  for (const outcome of ['refused', 'throttled'] as const) {
+    const turnedAway = await sparrow.owner.call(routes.listArrivals, { query: { outcome, limit: 1 } })
     if (turnedAway.length > 0) throw new Error(`messages were ${outcome}`)
   }
   await Promise.all([sparrow.stop(), bare.stop()])

@@ -5,6 +5,7 @@ import { open } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { setTimeout as pause } from 'node:timers/promises'
+import { routes } from '@jaunty-sparrow/contract'
 import pg from 'pg'
 import { whole } from './median.ts'
 import { startSparrow } from './server.ts'
@@ -21,10 +22,13 @@ export async function serial(databaseUrl: string): Promise<string[]> {
   while (!existsSync(path) || !existsSync(boardEnd)) await pause(20)
   const sparrow = await startSparrow(databaseUrl)
   await sparrow.owner.createDevice('meter', ['n'])
-  await sparrow.owner.call('PUT', '/api/devices/meter/serial', { path, speed, csvHeader: null })
+  await sparrow.owner.call(routes.setSerialPort, {
+    params: { address: 'meter' },
+    body: { path, speed, csvHeader: null },
+  })
   const state = async () => {
-    const [device] = await sparrow.owner.call<{ serial: { state: string } }[]>('GET', '/api/devices')
-    return device?.serial.state
+    const [device] = await sparrow.owner.call(routes.listDevices)
+    return device?.serial?.state
   }
   while ((await state()) !== 'listening') await pause(50)
   const board = await open(boardEnd, 'r+')

@@ -2,11 +2,15 @@ import { type ChildProcess, fork } from 'node:child_process'
 import { once } from 'node:events'
 import { readFileSync } from 'node:fs'
 import { fileURLToPath } from 'node:url'
+import { ApiClient, type Asked, type ResponseOf, type Route, routes } from '@jaunty-sparrow/contract'
 
 /** A process to be measured, apart from the one that measures. */
 export interface Measured {
   readonly url: string
   readonly mqttPort: number
+  readonly coapPort: number
+  /** What creates the owner. */
+  readonly firstRunToken: string
   /** Memory that is really in use, bytes. */
   readonly residentBytes: () => number
   readonly stop: () => Promise<void>
@@ -18,10 +22,14 @@ export async function startProcess(path: string, env: Record<string, string> = {
     execArgv: ['--import', 'tsx'],
     env: { ...process.env, LOG_LEVEL: 'warn', PORT: '0', MQTT_PORT: '0', ...env },
   })
-  const [{ url, mqttPort = 0 }] = (await once(child, 'message')) as [{ url: string; mqttPort?: number }]
+  const [{ url, mqttPort = 0, coapPort = 0, firstRunToken = '' }] = (await once(child, 'message')) as [
+    { url: string; mqttPort?: number; coapPort?: number; firstRunToken?: string },
+  ]
   return {
     url,
     mqttPort,
+    coapPort,
+    firstRunToken,
     residentBytes: () =>
       Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${child.pid}/status`, 'utf8'))?.[1] ?? 0) * 1024,
     stop: async () => {
@@ -35,47 +43,42 @@ export async function startProcess(path: string, env: Record<string, string> = {
 /** The owner of a fresh server, as far as the measurements need one. */
 export class Owner {
   readonly url: string
-  cookie = ''
-  #csrfToken = ''
+  readonly #client: ApiClient
 
   constructor(url: string) {
     this.url = url
+    this.#client = new ApiClient(url, fetch)
   }
 
-  async call<T>(method: string, path: string, body?: object): Promise<T> {
-    const response = await fetch(this.url + path, {
-      method,
-      headers: { 'Content-Type': 'application/json', Cookie: this.cookie, 'X-CSRF-Token': this.#csrfToken },
-      ...(body && { body: JSON.stringify(body) }),
-    })
-    if (!response.ok) throw new Error(`${method} ${path}: ${response.status} ${await response.text()}`)
-    this.cookie = response.headers.getSetCookie()[0]?.split(';', 1)[0] ?? this.cookie
-    const answer = response.status === 204 ? undefined : await response.json()
-    this.#csrfToken = answer?.csrfToken ?? this.#csrfToken
-    return answer as T
+  get cookie(): string {
+    return this.#client.cookie
+  }
+
+  async call<R extends Route>(route: R, asked: Asked<R> = {}): Promise<ResponseOf<R>> {
+    const { status, body } = await this.#client.ask(route, asked)
+    if (status >= 400) throw new Error(`${route.method} ${route.path}: ${status} ${JSON.stringify(body)}`)
+    return body
   }
 
   /** Creates a device whose numbers are accepted. @returns its credential */
   async createDevice(address: string, fields: readonly string[]): Promise<string> {
-    const sites = await this.call<{ id: number }[]>('GET', '/api/sites')
-    const site =
-      sites[0] ?? (await this.call<{ id: number }>('POST', '/api/sites', { name: 'Bench', timeZone: 'UTC' }))
-    const kit = await this.call<{ id: number }>('POST', '/api/kits', {
-      name: `Kit of ${address}`,
-      cadenceSeconds: 1,
-      signals: fields.map((name) => ({ field: `/${name}`, name, kind: 'number', unit: null })),
+    const [there] = await this.call(routes.listSites)
+    const site = there ?? (await this.call(routes.createSite, { body: { name: 'Bench', timeZone: 'UTC' } }))
+    const kit = await this.call(routes.createKit, {
+      body: {
+        name: `Kit of ${address}`,
+        cadence: { by: 'always', seconds: 1 },
+        signals: fields.map((name) => ({ field: `/${name}`, name, kind: 'number' as const, unit: null })),
+      },
     })
-    const made = await this.call<{ secret: string }>('POST', '/api/devices', {
-      name: address,
-      address,
-      siteId: site.id,
-      kitId: kit.id,
+    const { secret } = await this.call(routes.createDevice, {
+      body: { name: address, address, siteId: site.id, kitId: kit.id },
     })
-    await this.call('PATCH', `/api/devices/${address}`, {
-      messagesPerMinute: 1_000_000,
-      readingsPerMinute: 100_000_000,
+    await this.call(routes.changeDevice, {
+      params: { address },
+      body: { messagesPerMinute: 1_000_000, readingsPerMinute: 100_000_000 },
     })
-    return `${address}.${made.secret}`
+    return `${address}.${secret}`
   }
 }
 
@@ -87,6 +90,7 @@ export const startServer = (databaseUrl: string): Promise<Measured> =>
 export async function startSparrow(databaseUrl: string): Promise<Measured & { owner: Owner }> {
   const server = await startServer(databaseUrl)
   const owner = new Owner(server.url)
-  await owner.call('POST', '/api/first-run', { name: 'Bench', password: 'a long enough one' })
+  const { firstRunToken: token } = server
+  await owner.call(routes.createOwner, { body: { name: 'Bench', password: 'a long enough one', token } })
   return { ...server, owner }
 }

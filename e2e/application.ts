@@ -9,6 +9,8 @@ import pg from 'pg'
 export class Application {
   readonly databaseUrl: string
   origin = ''
+  /** Where the owner is created. */
+  firstRunUrl = ''
   #process: ChildProcess | undefined
 
   constructor(databaseUrl: string) {
@@ -29,8 +31,9 @@ export class Application {
         LOG_LEVEL: 'warn',
       },
     })
-    const [message] = (await once(this.#process, 'message')) as [{ url: string }]
+    const [message] = (await once(this.#process, 'message')) as [{ url: string; firstRunToken?: string }]
     this.origin = message.url
+    this.firstRunUrl = `${message.url}/first-run#${message.firstRunToken ?? ''}`
   }
 
   async stop(signal: NodeJS.Signals = 'SIGTERM'): Promise<void> {
@@ -81,8 +84,8 @@ export const test = base.extend<{ application: Application }>({
 })
 
 /** Goes through the first run, up to a site that waits for its first device. */
-export async function settleIn(page: Page, { origin }: Application): Promise<void> {
-  await page.goto(origin)
+export async function settleIn(page: Page, { firstRunUrl }: Application): Promise<void> {
+  await page.goto(firstRunUrl)
   await page.getByLabel('Name').fill('Ines Marlow')
   await page.getByLabel('Password').fill(password)
   await page.getByRole('button', { name: 'Create the owner' }).click()

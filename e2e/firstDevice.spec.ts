@@ -11,7 +11,7 @@ import {
 } from './application.ts'
 
 test('from an empty machine to a number that moves', async ({ page, application }) => {
-  await page.goto(application.origin)
+  await page.goto(application.firstRunUrl)
   await expect(page.getByRole('heading', { name: 'Nobody lives here yet' })).toBeVisible()
   await expectAccessible(page)
   await settleIn(page, application)
@@ -67,7 +67,7 @@ test('the chart grows as readings come in, and tells time and value where one po
   )
   await page.getByRole('button', { name: 'Accept Level' }).click()
   const track = page.getByRole('region', { name: 'Level', exact: true })
-  const line = track.locator('.recharts-line-curve')
+  const line = track.getByTestId('trace')
   const before = (await line.getAttribute('d')) ?? ''
   expect(before.split('L').length).toBeGreaterThan(30)
 
@@ -83,9 +83,10 @@ test('the chart grows as readings come in, and tells time and value where one po
   )
   await expect(track).toContainText('20 to 180')
 
-  const box = await track.locator('.recharts-cartesian-grid').boundingBox()
+  const chart = track.getByRole('group', { name: 'Chart of Level' })
+  const box = await chart.boundingBox()
   if (!box) throw new Error('the chart is not drawn')
-  await page.mouse.move(box.x + box.width * 0.8, box.y + box.height / 2)
+  await chart.hover({ position: { x: box.width * 0.8, y: box.height / 2 } })
   await expect(track.getByTestId('hover')).toHaveText(/1\d\d\s+\d\d:\d\d:\d\d/)
 })
 

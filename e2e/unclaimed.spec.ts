@@ -62,16 +62,21 @@ test('an address that knocks becomes a device', { tag: '@desk' }, async ({ page,
 test('a limit is raised from the message it stopped', { tag: '@desk' }, async ({ page, application }) => {
   await settleIn(page, application)
   const token = await createDevice(page, 'Probe')
-  await chooseForDevice(page, 'Limits')
-  await page.getByLabel('Messages a minute').fill('1')
+  await chooseForDevice(page, 'Allowance')
+  await page.getByLabel('Readings a minute').fill('1')
   await page.getByRole('button', { name: 'Save' }).click()
   await expect(page.getByRole('dialog')).toBeHidden()
-  await application.send(token, { level: 1 })
+  // A day's worth may come at once, and not one more.
+  const start = Date.now() - 1_440_000
+  await application.send(
+    token,
+    Array.from({ length: 1440 }, (_, n) => ({ level: n, t: start + n * 1000 })),
+  )
   expect((await application.post(token, { level: 2 })).status).toBe(429)
   await page.getByRole('link', { name: 'Arrivals' }).click()
   await page.getByRole('button', { name: /probe throttled/ }).click()
-  await page.getByRole('button', { name: 'Raise the limit' }).click()
-  await page.getByLabel('Messages a minute').fill('100000')
+  await page.getByRole('button', { name: 'Raise the allowance' }).click()
+  await page.getByLabel('Readings a minute').fill('100000')
   await page.getByRole('button', { name: 'Save' }).click()
   await expect(page.getByRole('dialog')).toBeHidden()
   await expect.poll(async () => (await application.post(token, { level: 3 })).status).toBe(204)

@@ -1,17 +1,25 @@
-// Runs the database and the processes of the application together, and stops them together.
+// Runs the database and the processes of the application together, keeps them up, and stops them together.
 import { fork } from 'node:child_process'
 import { join, resolve } from 'node:path'
+import { setTimeout as rest } from 'node:timers/promises'
 import { ensureDatabase, startCluster } from './cluster.mjs'
 import { lockHolder, tryLock } from './lock.mjs'
 import { root, SetUpError } from './prepare.mjs'
+import { Restarts } from './restarts.mjs'
+
+/** How often is looked whether the database lives, ms: it is no child of ours. */
+const lookInterval = 500
 
 /**
- * Starts things in order and stops them in reverse: `SIGINT`, `SIGTERM` and the end of any of its processes stop all.
+ * Starts things in order and stops them in reverse: `SIGINT` and `SIGTERM` stop all. What dies by itself is started again, at
+ * the same address, after a rest that grows; what dies again and again at once is given up, and everything with it.
  */
 export class Application {
-  #children = []
+  #children = new Set()
   #atEnd = []
   #stopping
+  /** Resolves when the database is up. */
+  #databaseUp = Promise.resolve()
 
   constructor() {
     for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => this.stop(0))
@@ -29,36 +37,128 @@ export class Application {
     this.#atEnd.push(release)
   }
 
-  /** The address of the database: the one that was given, or the private cluster's. */
+  /** How to reach the database: the one that was given, or the private cluster's. */
   async database(home) {
-    if (process.env.DATABASE_URL) return process.env.DATABASE_URL
+    if (process.env.DATABASE_URL) return { DATABASE_URL: process.env.DATABASE_URL }
     const cluster = await startCluster(home)
     this.#atEnd.push(cluster.stop)
     await ensureDatabase(cluster, 'sparrow')
-    return cluster.url('sparrow')
+    this.#keepUp(cluster)
+    return { DATABASE_URL: cluster.url('sparrow'), DATABASE_FOLDER: cluster.data }
+  }
+
+  #keepUp(cluster) {
+    const restarts = new Restarts()
+    let startedAt = Date.now()
+    const looking = setInterval(() => {
+      if (cluster.isRunning() || this.#stopping) return
+      clearInterval(looking)
+      this.#databaseUp = this.#bringUp(cluster, restarts, startedAt).then((upSince) => {
+        startedAt = upSince
+        if (!this.#stopping) this.#keepUp(cluster)
+      })
+    }, lookInterval)
+    this.#atEnd.push(() => clearInterval(looking))
+  }
+
+  /** @returns when it was up again */
+  async #bringUp(cluster, restarts, startedAt) {
+    let lived = Date.now() - startedAt
+    let wasUp = true
+    while (!this.#stopping) {
+      const pause = restarts.next(lived, wasUp)
+      if (pause === undefined) {
+        console.error(`PostgreSQL dies again and again; ${cluster.log} and the files beside it say why.`)
+        await this.stop(1)
+        break
+      }
+      console.error(`PostgreSQL has stopped; it is started again in ${pause / 1000} s.`)
+      await rest(pause)
+      if (this.#stopping) break
+      if (cluster.restart()) {
+        console.error('PostgreSQL is up again.')
+        break
+      }
+      lived = 0
+      wasUp = false
+    }
+    return Date.now()
   }
 
   /**
-   * Starts one of the TypeScript programs.
-   * @returns the message in which it says that it is ready, and where
+   * Starts one of the TypeScript programs, and starts it again when it dies.
+   * @param told called with the message in which it says that it is ready and where, each time it is
+   * @param addresses the settings that keep it where it is when it is started again, by that message
+   * @returns that message, once it is ready at first
    */
-  program(path, env, execArgv = []) {
-    const child = fork(join(root, path), [], {
-      cwd: root,
-      env: { ...process.env, ...env },
-      execArgv: ['--import', 'tsx', '--enable-source-maps', ...execArgv],
+  async program(path, env, { execArgv = [], told = () => undefined, addresses = () => ({}) } = {}) {
+    const restarts = new Restarts()
+    let kept = {}
+    let wasReady = false
+    return new Promise((ready) => {
+      const start = () => {
+        const startedAt = Date.now()
+        let isReady = false
+        const child = fork(join(root, path), [], {
+          cwd: root,
+          env: { ...process.env, ...env, ...kept },
+          execArgv: ['--import', 'tsx', '--enable-source-maps', ...execArgv],
+        })
+        const running = { child, ended: new Promise((done) => child.on('exit', done)) }
+        this.#children.add(running)
+        // A watching process speaks of the files it watches on the same channel.
+        child.on('message', (message) => {
+          if (!message.url && !message.signInUrl) return
+          kept = addresses(message)
+          isReady = true
+          wasReady = true
+          told(message)
+          ready(message)
+        })
+        child.on('exit', async (code, signal) => {
+          this.#children.delete(running)
+          if (this.#stopping) return
+          const how = signal ?? `exit code ${code}`
+          const pause = wasReady ? restarts.next(Date.now() - startedAt, isReady) : undefined
+          if (pause === undefined) {
+            console.error(
+              wasReady
+                ? `${path} dies again and again (${how}); what it printed above says why.`
+                : `${path} did not start (${how}).`,
+            )
+            this.stop(1)
+            return
+          }
+          console.error(`${path} has stopped (${how}); it is started again in ${pause / 1000} s.`)
+          await rest(pause)
+          await this.#databaseUp
+          if (!this.#stopping) start()
+        })
+      }
+      start()
     })
-    const ended = new Promise((done) => child.on('exit', done))
-    this.#children.push({ child, ended })
-    child.on('exit', (code, signal) => {
-      if (this.#stopping) return
-      console.error(`${path} has stopped (${signal ?? `exit code ${code}`}).`)
-      this.stop(1)
+  }
+
+  /** The server: started again, it is found where it was. */
+  server(env, told, execArgv = []) {
+    return this.program('server/src/main.ts', env, {
+      execArgv,
+      told,
+      addresses: ({ url, mqttPort, coapPort }) => ({
+        PORT: new URL(url).port,
+        ...(mqttPort && { MQTT_PORT: String(mqttPort) }),
+        ...(coapPort && { COAP_PORT: String(coapPort) }),
+      }),
     })
-    // A watching process speaks of the files it watches on the same channel.
-    return new Promise((ready) =>
-      child.on('message', (message) => (message.url || message.signInUrl) && ready(message)),
-    )
+  }
+
+  /** The boards of the demo, which own what they describe. */
+  standIns(url, home, firstRunToken = '') {
+    return this.program('standins/src/main.ts', {
+      SPARROW_URL: url,
+      SPARROW_HOME: home,
+      FIRST_RUN_TOKEN: firstRunToken,
+    })
   }
 
   /** Stops everything, the last started first, and ends this process. */
@@ -68,7 +168,7 @@ export class Application {
   }
 
   async #stop() {
-    for (const { child, ended } of this.#children.reverse()) {
+    for (const { child, ended } of [...this.#children].reverse()) {
       child.kill('SIGTERM')
       await ended
     }

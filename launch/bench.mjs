@@ -11,7 +11,25 @@ await main(async () => {
   await prepare({ postgresql: true, chromium: true, socat: true, web: true })
   const folder = mkdtempSync(join(tmpdir(), 'sparrow-bench-'))
   const cluster = await startCluster(folder)
-  const names = ['ingest', 'formats', 'mqtt', 'fairness', 'file', 'serial', 'browser']
+  const names = [
+    'core',
+    'ingest',
+    'formats',
+    'mqtt',
+    'fairness',
+    'file',
+    'serial',
+    'browser',
+    'watching',
+    'chart',
+    'pages',
+    'following',
+    'catchUp',
+    'manySignals',
+    'zoom',
+    'onslaught',
+    'ledger',
+  ]
   for (const name of names) await ensureDatabase(cluster, name)
   const { status } = spawnSync(process.execPath, ['--import', 'tsx', 'bench/main.ts'], {
     cwd: root,

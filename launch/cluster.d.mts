@@ -1,9 +1,14 @@
 export interface Cluster {
   readonly data: string
+  /** The file that says why it did not start. */
+  readonly log: string
   readonly url: (database: string) => string
   readonly stop: () => void
-  /** Starts it again where it was, after `stop`. */
-  readonly restart: () => void
+  /** Ends it at once, as a power cut would: it has to recover when it starts. */
+  readonly kill: () => void
+  /** Starts it again where it was. @returns whether it runs */
+  readonly restart: () => boolean
+  readonly isRunning: () => boolean
 }
 
 export function startCluster(folder: string): Promise<Cluster>

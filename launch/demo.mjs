@@ -7,13 +7,12 @@ await main(async () => {
   const home = homeFolder('demo')
   const application = new Application()
   application.occupy(home)
-  const databaseUrl = await application.database(home)
-  const server = { DATABASE_URL: databaseUrl, LOG_LEVEL: process.env.LOG_LEVEL ?? 'warn' }
-  const { url } = await application.program('server/src/main.ts', server)
-  const { signInUrl } = await application.program('standins/src/main.ts', {
-    SPARROW_URL: url,
-    SPARROW_HOME: home,
+  const database = await application.database(home)
+  const { url, firstRunToken } = await application.server({
+    ...database,
+    LOG_LEVEL: process.env.LOG_LEVEL ?? 'warn',
   })
+  const { signInUrl } = await application.standIns(url, home, firstRunToken)
   console.log(`\nJaunty Sparrow is at ${url}`)
   console.log(`Sign in, once and within a day, with: ${signInUrl}`)
   console.log('Stop with Ctrl-C.')

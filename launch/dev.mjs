@@ -10,16 +10,11 @@ await main(async () => {
   const home = homeFolder('dev')
   const application = new Application()
   application.occupy(home)
-  const databaseUrl = await application.database(home)
+  const database = await application.database(home)
   // The server keeps its port over restarts, so that Vite finds it again.
   const port = process.env.PORT ?? String(await freePort())
-  const { url } = await application.program('server/src/main.ts', { DATABASE_URL: databaseUrl, PORT: port }, [
-    '--watch',
-  ])
-  const { signInUrl } = await application.program('standins/src/main.ts', {
-    SPARROW_URL: url,
-    SPARROW_HOME: home,
-  })
+  const { url, firstRunToken } = await application.server({ ...database, PORT: port }, undefined, ['--watch'])
+  const { signInUrl } = await application.standIns(url, home, firstRunToken)
   const vite = spawn('npx', ['--no-install', 'vite'], {
     cwd: join(root, 'web'),
     env: { ...process.env, SPARROW_URL: url },

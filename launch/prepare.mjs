@@ -82,6 +82,7 @@ async function buildWeb() {
       'web/vite.config.ts',
       'core/src',
       'contract/src',
+      'drawings/src',
       'package-lock.json',
     ].map(newestChange),
   )

@@ -10,17 +10,14 @@ await main(async () => {
   await prepare({ postgresql: true, chromium: true, mosquitto: true, socat: true, web: true })
   const home = mkdtempSync(join(tmpdir(), 'sparrow-screenshots-'))
   const application = new Application()
-  const databaseUrl = await application.database(home)
-  const { url } = await application.program('server/src/main.ts', {
-    DATABASE_URL: databaseUrl,
+  const database = await application.database(home)
+  const { url, firstRunToken } = await application.server({
+    ...database,
     LOG_LEVEL: 'warn',
     PORT: '0',
     MQTT_PORT: '0',
   })
-  const { signInUrl } = await application.program('standins/src/main.ts', {
-    SPARROW_URL: url,
-    SPARROW_HOME: home,
-  })
+  const { signInUrl } = await application.standIns(url, home, firstRunToken)
   const { status } = spawnSync(
     'npx',
     ['--no-install', 'playwright', 'test', '--config', 'e2e', '--project', 'screenshots'],

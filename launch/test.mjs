@@ -63,18 +63,9 @@ await main(async () => {
   await prepare({ postgresql: true, chromium: true, mosquitto: true, socat: true, web: true })
   await check('format and lint', ['biome', 'check', '--error-on-warnings', '.'])
   await check('types', ['tsc', '-b', 'server', 'web', 'standins', 'e2e', 'bench'])
-  await check('dependency rules', [
-    'depcruise',
-    'core',
-    'contract',
-    'server',
-    'web',
-    'standins',
-    'e2e',
-    'bench',
-    '--config',
-    '.dependency-cruiser.cjs',
-  ])
+  const workspaces = ['core', 'contract', 'drawings', 'server', 'web', 'standins', 'e2e', 'bench']
+  for (const rules of ['.dependency-cruiser.cjs', '.dependency-folders.cjs'])
+    await check(`dependency rules of ${rules}`, ['depcruise', ...workspaces, '--config', rules])
   await check('unused code', ['knip'])
   await units()
   await browser()

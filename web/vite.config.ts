@@ -1,11 +1,34 @@
+import { fileURLToPath } from 'node:url'
 import tailwindcss from '@tailwindcss/vite'
 import react from '@vitejs/plugin-react'
-import { defineConfig } from 'vite'
+import { defineConfig, type Plugin } from 'vite'
+import { compression } from 'vite-plugin-compression2'
 
 const server = process.env.SPARROW_URL ?? 'http://127.0.0.1:7600'
 
+/** Where one lands is fetched along with what every page needs, and not only when that asks for it. */
+const landing: Plugin = {
+  name: 'fetch-landing-page',
+  transformIndexHtml: {
+    order: 'post',
+    handler: (_, { bundle = {} }) =>
+      Object.values(bundle).flatMap((chunk) =>
+        chunk.type === 'chunk' && chunk.facadeModuleId?.endsWith('/pages/overview/Overview.tsx')
+          ? [chunk.fileName, ...chunk.imports].map((file) => ({
+              tag: 'link',
+              attrs: { rel: 'modulepreload', crossorigin: true, href: `/${file}` },
+              injectTo: 'head' as const,
+            }))
+          : [],
+      ),
+  },
+}
+
 export default defineConfig({
-  plugins: [react(), tailwindcss()],
+  plugins: [react(), tailwindcss(), landing, compression({ algorithms: ['gzip', 'brotliCompress'] })],
+  resolve: {
+    alias: { '@sinclair/typebox': fileURLToPath(new URL('./src/api/shapeless.ts', import.meta.url)) },
+  },
   build: { chunkSizeWarningLimit: 700 },
   server: {
     proxy: {

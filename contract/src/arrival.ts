@@ -1,5 +1,6 @@
 import { type Static, Type } from '@sinclair/typebox'
 import { defineRoute } from './route.ts'
+import { Choice, SignalKind, SignalValue } from './signal.ts'
 
 export const DoorName = Type.Union([
   Type.Literal('http'),
@@ -47,6 +48,7 @@ export const Arrival = Type.Object({
   topic: Type.String({ description: 'The topic, when it was not below its own address; else empty.' }),
   size: Type.Integer({ description: 'Bytes.' }),
   outcome: ArrivalOutcome,
+  byHand: Type.Boolean({ description: 'Whether a person brought it from the past.' }),
   stored: Type.Integer({ description: 'How many readings were stored.' }),
   reason: Type.String({ description: 'Why anything was refused; empty when nothing was.' }),
 })
@@ -63,13 +65,19 @@ export const ExplainedField = Type.Object({
       definitionId: Type.Integer(),
       name: Type.String(),
       unit: Type.Union([Type.String(), Type.Null()]),
-      kind: Type.Union([Type.Literal('number'), Type.Literal('switch')]),
+      kind: SignalKind,
+      choices: Type.Array(Choice),
       state: Type.Union([Type.Literal('suggested'), Type.Literal('accepted'), Type.Literal('ignored')]),
     }),
     Type.Null(),
   ]),
   reading: Type.Union([
-    Type.Object({ at: Type.Integer(), value: Type.Number(), quality: Type.Integer() }),
+    Type.Object({
+      at: Type.Integer(),
+      value: SignalValue,
+      raw: Type.Optional(Type.Number({ description: 'What was sent, where it is converted.' })),
+      quality: Type.Integer(),
+    }),
     Type.Null(),
   ]),
   problem: Type.Union([Type.String(), Type.Null()]),

@@ -1,4 +1,5 @@
 import { openApiDocument } from './openApi.ts'
+import { requestTo } from './requestTo.ts'
 import type { Route } from './route.ts'
 import { routes } from './routes.ts'
 
@@ -29,5 +30,20 @@ describe('the OpenAPI document', () => {
       Object.values(path).map(({ operationId }) => operationId),
     )
     expect(described.sort()).toEqual(all.map(([name]) => name).sort())
+  })
+})
+
+describe('a request', () => {
+  it('has its parameters in the path and its query behind, as far as it is stated', () => {
+    expect(requestTo(routes.changeDevice, { params: { address: 'a/b' }, body: { name: 'Vat' } })).toEqual({
+      method: 'PATCH',
+      path: '/api/devices/a%2Fb',
+      body: { name: 'Vat' },
+    })
+    const query = { limit: 5, text: '50 % & more', deviceId: undefined as never }
+    expect(requestTo(routes.listArrivals, { query })).toEqual({
+      method: 'GET',
+      path: '/api/arrivals?limit=5&text=50%20%25%20%26%20more',
+    })
   })
 })

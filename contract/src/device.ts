@@ -1,8 +1,10 @@
-import { addressPattern, largestMessage, longestAddress } from '@jaunty-sparrow/core'
+import { addressPattern, largestMessage, longestAddress } from '@jaunty-sparrow/core/device'
 import { type Static, Type } from '@sinclair/typebox'
+import { Dropped } from './condition.ts'
+import { Presence } from './presence.ts'
 import { defineRoute } from './route.ts'
 import { SerialLine } from './serial.ts'
-import { NewSignalDefinition, Signal } from './signal.ts'
+import { Signal, StatedCadence } from './signal.ts'
 
 const DeviceName = Type.String({ minLength: 1, maxLength: 80, pattern: '\\S' })
 const Address = Type.String({
@@ -12,13 +14,14 @@ const Address = Type.String({
     'Lower-case letters, digits and single hyphens. Firmware and links use it; it does not change with the name.',
 })
 
-export const Cadence = Type.Object({
-  seconds: Type.Number(),
+/** How often a device speaks: as its kit says, else as was learned. */
+export const DeviceCadence = Type.Object({
+  cadence: StatedCadence,
   source: Type.Union([Type.Literal('stated'), Type.Literal('learned')]),
 })
 
 /** What a device may send; in `stated` what a person has said, null where the default holds. */
-export const Limits = Type.Object({
+export const Allowance = Type.Object({
   messagesPerMinute: Type.Integer(),
   readingsPerMinute: Type.Integer(),
   messageBytes: Type.Integer(),
@@ -29,7 +32,7 @@ export const Limits = Type.Object({
   }),
 })
 
-const statedLimit = (minimum: number, maximum: number) =>
+const statedAmount = (minimum: number, maximum: number) =>
   Type.Union([Type.Integer({ minimum, maximum }), Type.Null()], {
     description: 'Null lets the default hold: ten times what the cadence needs.',
   })
@@ -45,13 +48,19 @@ export const Device = Type.Object({
       description: 'Null for the own kit of a one-off device.',
     }),
   }),
-  cadence: Type.Union([Cadence, Type.Null()]),
-  limits: Limits,
+  cadence: Type.Union([DeviceCadence, Type.Null()]),
+  allowance: Allowance,
   reach: Type.Array(Type.String(), {
     description: 'Topic filters outside its own branch that its key may publish to over MQTT.',
   }),
   serial: Type.Union([SerialLine, Type.Null()]),
-  lastSeenAt: Type.Union([Type.Integer(), Type.Null()]),
+  dropped: Type.Union([Dropped, Type.Null()], {
+    description: 'Messages that were dropped since the server started; null when none were.',
+  }),
+  heardAt: Type.Union([Type.Integer(), Type.Null()], {
+    description: 'When it was heard last, also by a message that was refused; epoch milliseconds.',
+  }),
+  presence: Presence,
   createdAt: Type.Integer(),
   signals: Type.Array(Signal),
 })
@@ -61,14 +70,24 @@ export type Device = Static<typeof Device>
 export const DeviceWithSecret = Type.Object({ device: Device, secret: Type.String() })
 export type DeviceWithSecret = Static<typeof DeviceWithSecret>
 
-const params = Type.Object({ address: Type.String() })
-
 export const listDevices = defineRoute({
   method: 'get',
   path: '/api/devices',
   summary: 'All devices with their signals and latest readings, by name',
   role: 'viewer',
   response: Type.Array(Device),
+  status: 200,
+})
+
+const params = Type.Object({ address: Type.String() })
+
+export const getDevice = defineRoute({
+  method: 'get',
+  path: '/api/devices/{address}',
+  summary: 'A device with its signals and latest readings',
+  role: 'viewer',
+  params,
+  response: Device,
   status: 200,
 })
 
@@ -103,9 +122,9 @@ export const changeDevice = defineRoute({
     Type.Object({
       name: DeviceName,
       siteId: Type.Integer(),
-      messagesPerMinute: statedLimit(1, 1_000_000),
-      readingsPerMinute: statedLimit(1, 100_000_000),
-      messageBytes: statedLimit(1, largestMessage),
+      messagesPerMinute: statedAmount(1, 1_000_000),
+      readingsPerMinute: statedAmount(1, 100_000_000),
+      messageBytes: statedAmount(1, largestMessage),
       reach: Type.Array(Type.String({ minLength: 1, maxLength: 200 }), { maxItems: 50 }),
     }),
     { additionalProperties: false, minProperties: 1 },
@@ -143,28 +162,5 @@ export const replaceSecret = defineRoute({
   role: 'owner',
   params,
   response: Type.Object({ secret: Type.String() }),
-  status: 201,
-})
-
-export const Kit = Type.Object({
-  id: Type.Integer(),
-  name: Type.String(),
-  cadenceSeconds: Type.Union([Type.Number(), Type.Null()]),
-})
-
-export const createKit = defineRoute({
-  method: 'post',
-  path: '/api/kits',
-  summary: 'Describe a kind of device: its signals and how often it speaks',
-  role: 'owner',
-  body: Type.Object(
-    {
-      name: DeviceName,
-      cadenceSeconds: Type.Union([Type.Number({ exclusiveMinimum: 0, maximum: 604800 }), Type.Null()]),
-      signals: Type.Array(NewSignalDefinition, { maxItems: 200 }),
-    },
-    { additionalProperties: false },
-  ),
-  response: Kit,
   status: 201,
 })

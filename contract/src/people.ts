@@ -11,12 +11,7 @@ const PersonName = Type.String({ minLength: 1, maxLength: 60, pattern: '\\S' })
 const NewPassword = Type.String({ minLength: 10, maxLength: 200, description: 'At least ten characters.' })
 
 export const Session = Type.Union([
-  Type.Object({
-    state: Type.Literal('first-run'),
-    byLink: Type.Boolean({
-      description: 'Whether it takes the token that the server printed when it started: from other machines.',
-    }),
-  }),
+  Type.Object({ state: Type.Literal('first-run') }),
   Type.Object({ state: Type.Literal('signed-out') }),
   Type.Object({
     state: Type.Literal('signed-in'),
@@ -48,9 +43,10 @@ export const createOwner = defineRoute({
     {
       name: PersonName,
       password: NewPassword,
-      token: Type.Optional(
-        Type.String({ maxLength: 200, description: 'From another machine: the one the server printed.' }),
-      ),
+      token: Type.String({
+        maxLength: 200,
+        description: 'The one that the server printed when it was started last.',
+      }),
     },
     { additionalProperties: false },
   ),

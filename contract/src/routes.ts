@@ -1,14 +1,19 @@
 import * as arrival from './arrival.ts'
 import * as capacity from './capacity.ts'
 import * as claim from './claim.ts'
+import * as condition from './condition.ts'
 import * as device from './device.ts'
+import * as event from './event.ts'
 import * as file from './file.ts'
+import * as history from './history.ts'
+import * as kit from './kit.ts'
 import * as people from './people.ts'
-import * as replay from './replay.ts'
+import * as rereading from './rereading.ts'
 import type { Route } from './route.ts'
 import * as serial from './serial.ts'
 import * as signal from './signal.ts'
 import * as site from './site.ts'
+import * as strip from './strip.ts'
 
 /** All routes of the people's API, in the order in which they are described. */
 export const routes = {
@@ -22,15 +27,30 @@ export const routes = {
   createSite: site.createSite,
   changeSite: site.changeSite,
   deleteSite: site.deleteSite,
-  createKit: device.createKit,
+  getSiteDay: strip.getSiteDay,
+  listKits: kit.listKits,
+  getKit: kit.getKit,
+  createKit: kit.createKit,
+  changeKit: kit.changeKit,
+  deleteKit: kit.deleteKit,
+  addSignalDefinition: kit.addSignalDefinition,
   listDevices: device.listDevices,
+  getDevice: device.getDevice,
   createDevice: device.createDevice,
   changeDevice: device.changeDevice,
   getDeviceLoss: device.getDeviceLoss,
   deleteDevice: device.deleteDevice,
   replaceSecret: device.replaceSecret,
   changeSignalDefinition: signal.changeSignalDefinition,
+  changeOwnSettings: signal.changeOwnSettings,
+  listDescriptionVersions: signal.listDescriptionVersions,
+  listCalibrations: signal.listCalibrations,
+  addCalibration: signal.addCalibration,
+  takeBackCalibration: signal.takeBackCalibration,
   getTraces: signal.getTraces,
+  getTotals: history.getTotals,
+  getReadingsAt: history.getReadingsAt,
+  listEvents: event.listEvents,
   getDoors: arrival.getDoors,
   listArrivals: arrival.listArrivals,
   getArrival: arrival.getArrival,
@@ -39,14 +59,17 @@ export const routes = {
   listClaims: claim.listClaims,
   createClaim: claim.createClaim,
   deleteClaim: claim.deleteClaim,
-  previewReplay: replay.previewReplay,
-  listReplays: replay.listReplays,
-  createReplay: replay.createReplay,
-  undoReplay: replay.undoReplay,
+  previewRereading: rereading.previewRereading,
+  listRereadings: rereading.listRereadings,
+  createRereading: rereading.createRereading,
+  undoRereading: rereading.undoRereading,
   importFile: file.importFile,
+  storeFile: file.storeFile,
   listSerialPorts: serial.listSerialPorts,
   setSerialPort: serial.setSerialPort,
   removeSerialPort: serial.removeSerialPort,
   getCapacity: capacity.getCapacity,
   measureCapacity: capacity.measureCapacity,
+  getCondition: condition.getCondition,
+  confirmClock: condition.confirmClock,
 } as const satisfies Record<string, Route>

@@ -17,6 +17,7 @@ export const SerialState = Type.Union([
   Type.Literal('missing'),
   Type.Literal('denied'),
   Type.Literal('failed'),
+  Type.Literal('elsewhere'),
 ])
 export type SerialState = Static<typeof SerialState>
 

@@ -1,21 +1,40 @@
+import { signalKinds, signalOrigins } from '@jaunty-sparrow/core/signal'
 import { type Static, Type } from '@sinclair/typebox'
+import { Instant } from './instant.ts'
+import { Presence } from './presence.ts'
 import { defineRoute } from './route.ts'
 
-export const SignalKind = Type.Union([Type.Literal('number'), Type.Literal('switch')])
+const oneOf = <const T extends readonly string[]>(values: T) =>
+  Type.Unsafe<T[number]>({ type: 'string', enum: [...values] })
+
+export const SignalKind = oneOf(signalKinds)
+const SignalOrigin = oneOf(signalOrigins)
 
 const FieldPointer = Type.String({
   pattern: '^(/[^/]+)+$',
   maxLength: 200,
-  description: 'JSON Pointer of the field the signal is read from, such as /probes/top.',
+  description:
+    'JSON Pointer of the field the signal is read from, such as /probes/top. Of like parts one segment is {part}: /probes/{part}/temperature.',
 })
 const SignalName = Type.String({ minLength: 1, maxLength: 80, pattern: '\\S' })
 const UnitCode = Type.Union([Type.String({ minLength: 1, maxLength: 20 }), Type.Null()], {
   description: 'UCUM code, such as Cel or %.',
 })
 const Bound = Type.Union([Type.Number(), Type.Null()])
+const closed = { additionalProperties: false }
+
+const Span = (description: string) => Type.Object({ low: Bound, high: Bound }, { ...closed, description })
+
+export const Choice = Type.Object(
+  {
+    code: Type.Integer({ minimum: -1_000_000, maximum: 1_000_000 }),
+    name: Type.String({ minLength: 1, maxLength: 40, pattern: '\\S' }),
+  },
+  closed,
+)
 
 /** Which of its readings are stored; live screens see all of them. */
-export const Keep = Type.Union(
+export const StoringRule = Type.Union(
   [
     Type.Object({ by: Type.Literal('every') }, { additionalProperties: false }),
     Type.Object(
@@ -44,86 +63,271 @@ export const Keep = Type.Union(
   { description: 'Which of its readings are stored; live screens see all of them.' },
 )
 
+const Cadence = Type.Union([
+  Type.Object(
+    {
+      by: Type.Union([Type.Literal('always'), Type.Literal('sleep')]),
+      seconds: Type.Number({ exclusiveMinimum: 0, maximum: 604_800 }),
+    },
+    closed,
+  ),
+  Type.Object({ by: Type.Literal('event') }, closed),
+])
+
+/** How often something is said: by one that is awake always, that sleeps in between, or that speaks when something happens. */
+export const StatedCadence = Type.Union([Cadence, Type.Null()], {
+  description: 'Null lets it be learned from what comes in.',
+})
+
+const settings = {
+  unit: UnitCode,
+  decimals: Type.Union([Type.Integer({ minimum: 0, maximum: 9 }), Type.Null()]),
+  range: Span('What the sensor can plausibly say; a value beyond it is kept and marked.'),
+  shown: Span('What scales and charts show.'),
+  bands: Type.Array(
+    Type.Object({ name: Type.String({ minLength: 1, maxLength: 40 }), from: Bound, to: Bound }, closed),
+    { maxItems: 12, description: 'Named ranges, in order.' },
+  ),
+  limits: Type.Union([
+    Type.Object(
+      {
+        lowLow: Bound,
+        low: Bound,
+        high: Bound,
+        highHigh: Bound,
+        deadband: Type.Number({ minimum: 0 }),
+        onDelay: Type.Number({ minimum: 0, maximum: 86_400, description: 'Seconds.' }),
+        offDelay: Type.Number({ minimum: 0, maximum: 86_400, description: 'Seconds.' }),
+      },
+      closed,
+    ),
+    Type.Null(),
+  ]),
+  storing: StoringRule,
+  conversion: Type.Union(
+    [Type.Object({ factor: Type.Number(), offset: Type.Number() }, closed), Type.Null()],
+    {
+      description: 'value = what is sent × factor + offset; what was sent is kept beside it.',
+    },
+  ),
+  faults: Type.Array(
+    Type.Object({ value: Type.Number(), name: Type.String({ minLength: 1, maxLength: 60 }) }, closed),
+    { maxItems: 12, description: 'Values that mean that the sensor is at fault, as they are sent.' },
+  ),
+  greatestRate: Type.Union([Type.Number({ exclusiveMinimum: 0 }), Type.Null()], {
+    description: 'What it can change by at most in a second.',
+  }),
+  cadence: Type.Union([Cadence, Type.Null()], { description: 'Null for as often as its device speaks.' }),
+  order: Type.Integer({ minimum: -100_000, maximum: 100_000 }),
+  group: Type.Union([Type.String({ minLength: 1, maxLength: 60 }), Type.Null()]),
+}
+
+/** What a kit says of a signal, and what a device may have its own of. */
+export const SignalSettings = Type.Object(settings, closed)
+export type SignalSettings = Static<typeof SignalSettings>
+const SettingName = oneOf(Object.keys(settings) as (keyof SignalSettings)[])
+
+export const SignalValue = Type.Union([
+  Type.Number(),
+  Type.String(),
+  Type.Object({ lat: Type.Number(), lon: Type.Number(), height: Type.Optional(Type.Number()) }),
+])
+
 export const LatestReading = Type.Object({
   at: Type.Integer({ description: 'When it was measured, epoch milliseconds.' }),
   receivedAt: Type.Integer({ description: 'When it came in, epoch milliseconds.' }),
-  value: Type.Number(),
-  quality: Type.Integer({ description: '0 good, 1 beyond the range of the sensor.' }),
+  value: SignalValue,
+  quality: Type.Integer({
+    description:
+      'Bits: 1 beyond the plausible range, 2 changed too fast, 4 its clock is doubted, 8 at fault, 16 marked bad by a person.',
+  }),
 })
 export type LatestReading = Static<typeof LatestReading>
 
-/** A signal of one device: the kit's definition with the device's own latest reading. */
+const SignalState = oneOf(['suggested', 'accepted', 'ignored'])
+
+const described = {
+  field: FieldPointer,
+  name: SignalName,
+  kind: SignalKind,
+  origin: SignalOrigin,
+  choices: Type.Array(Choice, { maxItems: 64 }),
+}
+
+/** A signal of one device: the kit's definition and the device's own settings together, with its latest reading. */
 export const Signal = Type.Object({
   id: Type.Integer(),
   definitionId: Type.Integer(),
+  part: Type.String({ description: 'Which of like parts it is of; empty where there is only one.' }),
+  ...described,
   field: Type.String(),
-  name: Type.String(),
-  kind: SignalKind,
-  state: Type.Union([Type.Literal('suggested'), Type.Literal('accepted'), Type.Literal('ignored')]),
-  unit: UnitCode,
-  rangeLow: Bound,
-  rangeHigh: Bound,
-  keep: Keep,
+  state: SignalState,
+  ...settings,
+  presence: Presence,
+  own: Type.Array(SettingName, { description: 'The settings that are of this device and not of its kit.' }),
   latest: Type.Union([LatestReading, Type.Null()]),
 })
 export type Signal = Static<typeof Signal>
 
-/** A signal as it is stated when a kit is made. */
+/** A signal as it is stated when a kit is made; what is left out is as it usually is. */
 export const NewSignalDefinition = Type.Object(
   {
-    field: FieldPointer,
-    name: SignalName,
-    kind: SignalKind,
-    unit: UnitCode,
-    rangeLow: Type.Optional(Bound),
-    rangeHigh: Type.Optional(Bound),
-    keep: Type.Optional(Keep),
+    ...described,
+    origin: Type.Optional(SignalOrigin),
+    choices: Type.Optional(Type.Array(Choice, { maxItems: 64 })),
+    ...Type.Partial(SignalSettings).properties,
   },
-  { additionalProperties: false },
+  closed,
 )
 export type NewSignalDefinition = Static<typeof NewSignalDefinition>
+
+/** A signal as a kit defines it. */
+export const SignalDefinition = Type.Object({
+  id: Type.Integer(),
+  ...described,
+  field: Type.String(),
+  state: SignalState,
+  ...settings,
+})
+export type SignalDefinition = Static<typeof SignalDefinition>
 
 export const changeSignalDefinition = defineRoute({
   method: 'patch',
   path: '/api/signal-definitions/{definitionId}',
   summary:
-    'Accept or ignore a suggested signal, rename it, give it its unit, read it from another field, store less of it; reaches every device of the kit',
+    'Accept or ignore a suggested signal, rename it, read it from another field, or change what its kit says of it; reaches every device of the kit',
   role: 'owner',
   params: Type.Object({ definitionId: Type.Integer() }),
   body: Type.Partial(
     Type.Object({
-      state: Type.Union([Type.Literal('accepted'), Type.Literal('ignored')]),
+      state: oneOf(['accepted', 'ignored']),
       name: SignalName,
-      unit: UnitCode,
       field: FieldPointer,
-      keep: Keep,
+      kind: SignalKind,
+      choices: Type.Array(Choice, { maxItems: 64 }),
+      ...settings,
     }),
     { additionalProperties: false, minProperties: 1 },
   ),
   status: 204,
 })
 
+const signalParams = Type.Object({ signalId: Type.Integer() })
+
+export const changeOwnSettings = defineRoute({
+  method: 'patch',
+  path: '/api/signals/{signalId}/own',
+  summary:
+    'Give one device its own settings of a signal; a setting that is null here is taken back to what the kit says',
+  role: 'owner',
+  params: signalParams,
+  body: Type.Object(
+    {
+      set: Type.Optional(Type.Partial(SignalSettings, closed)),
+      takeBack: Type.Optional(Type.Array(SettingName, { uniqueItems: true })),
+    },
+    { additionalProperties: false, minProperties: 1 },
+  ),
+  status: 204,
+})
+
+export const DescriptionVersion = Type.Object({
+  validFrom: Type.Integer({ description: 'Epoch milliseconds.' }),
+  ofDevice: Type.Boolean({ description: 'Whether it was said for this device alone.' }),
+  person: Type.Union([Type.String(), Type.Null()]),
+  described: Type.Record(Type.String(), Type.Unknown(), {
+    description: 'What was said: of the kit all of it, of the device its own settings.',
+  }),
+})
+
+export const listDescriptionVersions = defineRoute({
+  method: 'get',
+  path: '/api/signals/{signalId}/versions',
+  summary: 'What was said of a signal and when, the newest first, so that an old value can be explained',
+  role: 'viewer',
+  params: signalParams,
+  response: Type.Array(DescriptionVersion),
+  status: 200,
+})
+
+export const Calibration = Type.Object({
+  id: Type.Integer(),
+  gain: Type.Number(),
+  offset: Type.Number(),
+  validFrom: Type.Integer({ description: 'Epoch milliseconds.' }),
+  evidence: Type.String(),
+  person: Type.Union([Type.String(), Type.Null()]),
+  takenBackAt: Type.Union([Type.Integer(), Type.Null()]),
+})
+export type Calibration = Static<typeof Calibration>
+
+export const listCalibrations = defineRoute({
+  method: 'get',
+  path: '/api/signals/{signalId}/calibrations',
+  summary: 'The corrections of a signal, the newest first, with those that were taken back',
+  role: 'viewer',
+  params: signalParams,
+  response: Type.Array(Calibration),
+  status: 200,
+})
+
+export const addCalibration = defineRoute({
+  method: 'post',
+  path: '/api/signals/{signalId}/calibrations',
+  summary: 'Correct a signal from an instant on; what is stored stays as it is',
+  role: 'owner',
+  params: signalParams,
+  body: Type.Object(
+    {
+      gain: Type.Number(),
+      offset: Type.Number(),
+      validFrom: Type.Integer({ minimum: 0, description: 'Epoch milliseconds.' }),
+      evidence: Type.String({ minLength: 1, maxLength: 1000, pattern: '\\S' }),
+    },
+    closed,
+  ),
+  response: Calibration,
+  status: 201,
+})
+
+export const takeBackCalibration = defineRoute({
+  method: 'delete',
+  path: '/api/calibrations/{calibrationId}',
+  summary: 'Take a correction back; that there was one stays known',
+  role: 'owner',
+  params: Type.Object({ calibrationId: Type.Integer() }),
+  status: 204,
+})
+
+const Point = Type.Tuple([Type.Integer(), Type.Number()])
+
 export const Trace = Type.Object({
   signal: Type.Integer(),
-  points: Type.Array(Type.Tuple([Type.Integer(), Type.Number()]), {
+  points: Type.Array(Point, {
     description:
       'Instants in epoch milliseconds with their values, thinned to what the asked number of pixels can show.',
   }),
+  width: Type.Number({
+    description:
+      'How wide the columns are that it was thinned to, ms; of each at most the first, lowest, highest and last are told.',
+  }),
+  before: Type.Union([Point, Type.Null()], { description: 'The last one before the span.' }),
+  after: Type.Union([Point, Type.Null()], { description: 'The first one after it.' }),
 })
 export type Trace = Static<typeof Trace>
 
 export const getTraces = defineRoute({
   method: 'get',
   path: '/api/traces',
-  summary: 'The course of signals over at most a day, as it is drawn',
+  summary: 'The course of signals over any span, as it is drawn',
   role: 'viewer',
   query: Type.Object({
     signals: Type.String({
       pattern: '^\\d{1,9}(,\\d{1,9}){0,99}$',
       description: 'Numbers of up to 100 signals, with commas.',
     }),
-    from: Type.Integer({ description: 'Epoch milliseconds.' }),
-    to: Type.Integer({ description: 'Epoch milliseconds.' }),
+    from: Instant,
+    to: Instant,
     columns: Type.Integer({
       minimum: 10,
       maximum: 4000,

@@ -6,7 +6,13 @@ export const siteFields = {
   timeZone: Type.String({ format: 'time-zone', description: 'IANA name, such as Europe/Dublin.' }),
 }
 
-export const Site = Type.Object({ id: Type.Integer(), ...siteFields })
+/** WGS 84, degrees; where it lies tells when it is night there. Null where nobody has said. */
+const place = {
+  lat: Type.Union([Type.Number({ minimum: -90, maximum: 90 }), Type.Null()]),
+  lon: Type.Union([Type.Number({ minimum: -180, maximum: 180 }), Type.Null()]),
+}
+
+export const Site = Type.Object({ id: Type.Integer(), ...siteFields, ...place })
 export type Site = Static<typeof Site>
 
 const params = Type.Object({ siteId: Type.Integer() })
@@ -25,7 +31,10 @@ export const createSite = defineRoute({
   path: '/api/sites',
   summary: 'Create a site',
   role: 'owner',
-  body: Type.Object(siteFields, { additionalProperties: false }),
+  body: Type.Object(
+    { ...siteFields, ...Type.Partial(Type.Object(place)).properties },
+    { additionalProperties: false },
+  ),
   response: Site,
   status: 201,
 })
@@ -33,10 +42,13 @@ export const createSite = defineRoute({
 export const changeSite = defineRoute({
   method: 'patch',
   path: '/api/sites/{siteId}',
-  summary: 'Rename a site or move its day to another time zone',
+  summary: 'Rename a site, move its day to another time zone, or say where it lies',
   role: 'owner',
   params,
-  body: Type.Partial(Type.Object(siteFields), { additionalProperties: false, minProperties: 1 }),
+  body: Type.Partial(Type.Object({ ...siteFields, ...place }), {
+    additionalProperties: false,
+    minProperties: 1,
+  }),
   response: Site,
   status: 200,
 })

@@ -1,7 +1,7 @@
 /** What the WHATWG gives every place that core runs in, and that the library types of core leave out. */
 declare class TextDecoder {
   constructor(label?: string, options?: { fatal?: boolean })
-  decode(bytes: Uint8Array): string
+  decode(bytes: Uint8Array, options?: { stream?: boolean }): string
 }
 
 declare class URLSearchParams implements Iterable<[string, string]> {

@@ -12,7 +12,7 @@ describe('a server that is killed in the middle of a stream', () => {
     const databaseUrl = await emptyDatabase()
     const first = await spawnServer(databaseUrl)
     const owner = new TestPerson(first.url)
-    await owner.becomeOwner()
+    await owner.becomeOwner(first.firstRunToken)
     const { token } = await owner.createDevice('stream')
     await owner.limit('stream', { messagesPerMinute: 1_000_000 })
     await send(first.url, token, { n: -1 })
@@ -62,7 +62,7 @@ describe('a PostgreSQL that restarts under a running server', () => {
     const config = testConfig(cluster.url('sparrow'))
     const server = await startServer(config, { webRoot: undefined, now: Date.now })
     const owner = new TestPerson(server.url)
-    await owner.becomeOwner()
+    await owner.becomeOwner(server.firstRunToken)
     const { token } = await owner.createDevice('patient')
     await send(server.url, token, { n: -1 })
     const start = Date.now() - 1_000_000

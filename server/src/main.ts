@@ -6,17 +6,29 @@ import { startServer } from './server.ts'
 const webRoot = fileURLToPath(new URL('../../web/dist', import.meta.url))
 
 try {
-  const server = await startServer(readConfig(process.env), {
-    webRoot: existsSync(webRoot) ? webRoot : undefined,
-    now: Date.now,
-  })
+  const { url, mqttPort, coapPort, firstRunToken, faults, close } = await startServer(
+    readConfig(process.env),
+    {
+      webRoot: existsSync(webRoot) ? webRoot : undefined,
+      now: Date.now,
+    },
+  )
+  // The last resort: what nobody caught is told, and one sender's mistake does not end the server for all.
+  process.on('uncaughtException', (error) => faults.note('the process', error))
+  process.on('unhandledRejection', (error) => faults.note('the process', error))
   // Whoever started this process waits for the address.
-  process.send?.({ url: server.url, mqttPort: server.mqttPort, firstRunToken: server.firstRunToken })
+  process.send?.({ url, mqttPort, coapPort, firstRunToken })
   let stopping = false
   const stop = () => {
     if (stopping) return
     stopping = true
-    void server.close().then(() => process.exit(0))
+    close().then(
+      () => process.exit(0),
+      (error: unknown) => {
+        console.error(error)
+        process.exit(1)
+      },
+    )
   }
   for (const event of ['SIGTERM', 'SIGINT', 'disconnect']) process.on(event, stop)
 } catch (error) {

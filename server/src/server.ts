@@ -1,37 +1,60 @@
-import { createServer, type Server } from 'node:http'
-import type { AddressInfo } from 'node:net'
-import { arrivalsToLearnFrom } from '@jaunty-sparrow/core'
-import { type Logger, pino } from 'pino'
-import { createApplication } from './api/application.ts'
-import { MessageNumbers } from './arrivals/keptMessage.ts'
-import { RefusalRecorder } from './arrivals/recorder.ts'
-import { Replaying } from './arrivals/replaying.ts'
-import { TakingUp } from './arrivals/takingUp.ts'
-import { type Config, ConfigError } from './config.ts'
-import { BrokerDoor } from './doors/brokerDoor.ts'
-import { CoapDoor } from './doors/coapDoor.ts'
+import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http'
+import type { Duplex } from 'node:stream'
+import { arrivalsToLearnFrom } from '@jaunty-sparrow/core/device'
+import type { Reading } from '@jaunty-sparrow/core/signal'
+import { pino } from 'pino'
+import { createApplication } from './application.ts'
+import { TakingUp } from './claims/takingUp.ts'
+import type { Config } from './config.ts'
+import { DeviceRegistry } from './devices/deviceRegistry.ts'
+import { Drops } from './devices/drops.ts'
+import { Throttle } from './devices/throttle.ts'
+import { ConnectionLimit } from './doors/connectionLimit.ts'
+import type { DoorKit } from './doors/doorKit.ts'
 import { httpDoor, isForDoor } from './doors/httpDoor.ts'
-import { MqttDoor } from './doors/mqttDoor.ts'
-import { SerialDoor } from './doors/serialDoor.ts'
-import { DeviceRegistry } from './ingest/deviceRegistry.ts'
+import type { SerialDoor } from './doors/serialDoor.ts'
+import { EventStore } from './events/eventStore.ts'
+import { followCommits } from './followCommits.ts'
+import { AllowedHosts } from './http/allowedHosts.ts'
+import { ByteBudget } from './ingest/byteBudget.ts'
+import { Decoding } from './ingest/decoding.ts'
 import { GroupCommit } from './ingest/groupCommit.ts'
+import type { Listener } from './ingest/listener.ts'
 import { resumeThinning } from './ingest/resumeThinning.ts'
 import { StraightWay } from './ingest/straightWay.ts'
 import { Thinning } from './ingest/thinning.ts'
-import { Throttle } from './ingest/throttle.ts'
+import { ClockTrust } from './life/clockTrust.ts'
+import { Faults } from './life/faults.ts'
+import { Heartbeat } from './life/heartbeat.ts'
+import { Opened } from './life/opened.ts'
+import { Readiness } from './life/readiness.ts'
+import { listenForHttp } from './listening.ts'
 import { LiveHub } from './live/hub.ts'
-import { Peers, readingsOf } from './live/peers.ts'
+import { joinPeers } from './live/joinPeers.ts'
+import { aheadBy, LatestReadings } from './live/latestReadings.ts'
 import { LiveSocketServer } from './live/socketServer.ts'
+import { firstNumberAt, MessageNumbers } from './messages/keptMessage.ts'
+import { MessageStore } from './messages/messageStore.ts'
+import { RefusalRecorder } from './messages/recorder.ts'
+import { openDoors } from './openDoors.ts'
 import { hasOwner } from './people/hasOwner.ts'
 import { SessionKeeper } from './people/sessionKeeper.ts'
 import { newToken } from './people/token.ts'
-import { type Database, migrateDatabase, openDatabase } from './store/database.ts'
-import { Intake } from './store/intake.ts'
-import { MessageStore } from './store/messages.ts'
-import { byDay, byMonth, Partitions } from './store/partitions.ts'
-import { ReadingStore } from './store/readings.ts'
-import { ReplayStore } from './store/replays.ts'
+import { openPresence } from './presence/openPresence.ts'
+import type { PresenceKeeper } from './presence/presenceKeeper.ts'
+import { readHeard } from './presence/readHeard.ts'
+import { LargeChanges } from './readings/largeChanges.ts'
+import { ReadingChanges } from './readings/readingChanges.ts'
+import { ReadingPartitions } from './readings/readingPartitions.ts'
+import { ReadingStore } from './readings/readingStore.ts'
+import { ReadingAgain } from './rereading/readingAgain.ts'
+import { RereadingStore } from './rereading/rereadingStore.ts'
+import { HistoryReader } from './rollups/historyReader.ts'
+import { migrateDatabase, openDatabase } from './store/database.ts'
 import { ServerNumber } from './store/serverNumber.ts'
+import { DayReader } from './strip/dayReader.ts'
+import { TotalsReader } from './totals/totalsReader.ts'
+import { TraceReader } from './traces/traceReader.ts'
 
 export interface RunningServer {
   /** Where it listens, such as `http://127.0.0.1:7600`. */
@@ -40,8 +63,10 @@ export interface RunningServer {
   readonly mqttPort: number | undefined
   /** Where it listens for CoAP; undefined when it does not. */
   readonly coapPort: number | undefined
-  /** What creates the owner from another machine; undefined when there is an owner. It is for the eyes of who started this. */
+  /** What creates the owner; undefined when there is one. It is for the eyes of who started this. */
   readonly firstRunToken: string | undefined
+  /** What goes wrong where nobody foresaw it is told here. */
+  readonly faults: Faults
   readonly close: () => Promise<void>
 }
 
@@ -50,86 +75,254 @@ interface Surroundings {
   readonly now: () => number
 }
 
-const sixHours = 6 * 3_600_000
-const day = 86_400_000
+const minute = 60_000
+const sixHours = 6 * 60 * minute
+const day = 24 * 60 * minute
 /** How long requests on their way may take when the server stops, ms. */
 const patience = 3000
 
-/** Puts the parts together and starts to listen. */
-export async function startServer(config: Config, { webRoot, now }: Surroundings): Promise<RunningServer> {
+/**
+ * Puts the parts together and starts to listen. What was opened is closed again in reverse, when the server stops as well as
+ * when it cannot start.
+ */
+export async function startServer(config: Config, surroundings: Surroundings): Promise<RunningServer> {
+  const opened = new Opened()
+  try {
+    return await open(config, surroundings, opened)
+  } catch (error) {
+    await opened.close()
+    throw error
+  }
+}
+
+async function open(config: Config, { webRoot, now }: Surroundings, opened: Opened): Promise<RunningServer> {
+  const steady = () => performance.now()
   const log = pino({
     level: config.logLevel,
     redact: ['*.authorization', '*.cookie', 'req.headers.authorization', 'req.headers.cookie'],
   })
-  await migrateDatabase(config.databaseUrl)
-  const serverNumber = await ServerNumber.take(config.databaseUrl, log)
-  const database = openDatabase(config.databaseUrl, log)
-  const store = new ReadingStore(database.$client)
-  const readingPartitions = new Partitions(database.$client, 'reading', byMonth)
-  const messagePartitions = new Partitions(database.$client, 'message', byDay)
-  const replays = new ReplayStore(database.$client, readingPartitions)
-  const tidyPartitions = async () => {
-    await readingPartitions.prepare(now())
-    await messagePartitions.prepare(now())
-    await messagePartitions.dropBefore(now() - config.messageDays * day)
-    await replays.dropBefore(now() - config.messageDays * day)
-  }
-  await tidyPartitions()
-  const tidying = setInterval(() => {
-    tidyPartitions().catch((error: unknown) => log.warn({ err: error }, 'partitions could not be tidied'))
-  }, sixHours)
+  const faults = new Faults(log, now)
+  const every = (ms: number, what: string, work: () => Promise<unknown>) =>
+    opened.add(setInterval(faults.guard(what, work), ms), clearInterval)
 
-  const hub = new LiveHub(() => performance.now())
-  const registry = new DeviceRegistry(database)
-  const peers = await joinPeers({ registry, hub, store, database, serverNumber, config, log })
-  const intake = new Intake(database.$client, readingPartitions, messagePartitions)
+  await migrateDatabase(config.databaseUrl)
+  const serverNumber = opened.add(await ServerNumber.take(config.databaseUrl, log), (it) => it.release())
+  const database = opened.add(openDatabase(config.databaseUrl, log), (it) => it.$client.end())
+  const store = new ReadingStore(database.$client)
   const messages = new MessageStore(database.$client)
-  registry.recall(await messages.lastArrivals(arrivalsToLearnFrom))
-  const thinning = new Thinning(
-    () => registry.thinned(),
-    (readings, kept) => intake.write(readings, kept),
+  const heartbeat = new Heartbeat(database.$client, config.serverName)
+  const partitions = new ReadingPartitions(database.$client)
+  const large = new LargeChanges(database, log)
+  const changes = new ReadingChanges(database, partitions, large)
+  const rereadings = new RereadingStore(database.$client)
+  const days = new DayReader(database.$client)
+  const history = new HistoryReader(database.$client)
+  await partitions.prepare(now())
+  const events = new EventStore(database)
+
+  const registry = new DeviceRegistry(database)
+  const hub = new LiveHub({ clock: steady, outward: registry.calibrations.outward })
+  events.onWritten((event) => hub.event(event))
+  const latest = new LatestReadings(now)
+  const readLatest = () => store.latest(now() + aheadBy)
+  const reread = async () => {
+    const since = now()
+    latest.replace(await readLatest(), since)
+    hub.devicesChanged()
+  }
+  // Set when it is known what is remembered; until then nobody comes in.
+  let presence: PresenceKeeper | undefined
+  let serial: SerialDoor | undefined
+  const peers = opened.add(
+    await joinPeers({
+      url: config.databaseUrl,
+      pool: database.$client,
+      number: () => serverNumber.value,
+      log,
+      faults,
+      registry,
+      hub,
+      latest,
+      readLatest,
+      reread,
+      serialChanged: async () => serial?.look(),
+      elsewhere: {
+        readings: (readings) => presence?.heardElsewhere(readings),
+        arrived: (arrivals) => {
+          for (const { deviceId, receivedAt, byHand } of arrivals)
+            if (deviceId !== null && !byHand) presence?.heard(deviceId, receivedAt)
+        },
+      },
+    }),
+    (it) => it.close(),
   )
-  await resumeThinning({ registry, messages, thinning })
-  const closing = setInterval(() => {
-    thinning
-      .closeIntervals(now())
-      .catch((error: unknown) => log.warn({ err: error }, 'thinned readings wait: they could not be stored'))
-  }, 1000)
-  const commit = new GroupCommit(thinning.write)
   const known = Array.from(registry.all(), ({ id }) => id)
-  const { next: number } = new MessageNumbers(await messages.newest(0, ...known), serverNumber.value)
-  const recorder = new RefusalRecorder({
-    number,
-    write: (messages) => intake.write([], messages),
-    tell: (message) => hub.arrived(message),
+  const newestId = await messages.newest(0, ...known)
+  const clock = await ClockTrust.open({
+    heartbeat,
+    now,
+    steady,
+    newestMessage: Math.floor(newestId / firstNumberAt(1)),
     log,
   })
-  const throttle = new Throttle(() => performance.now())
-  const straightWay = new StraightWay({ registry, commit, listener: hub, recorder, throttle, number })
+  every(minute, 'looking at the clocks', () =>
+    clock.look().catch((error: unknown) => log.warn({ err: error }, 'the clocks could not be compared')),
+  )
+  const tidy = async () => {
+    await partitions.prepare(now())
+    // A clock that is wrong would drop what is still wanted.
+    if (clock.doubt) return
+    const longAgo = now() - config.messageDays * day
+    await partitions.dropMessagesBefore(longAgo)
+    await rereadings.dropBefore(longAgo)
+    await large.dropBefore(longAgo)
+    await days.forgetBefore(now() - 90 * day)
+  }
+  await tidy()
+  clock.onConfirmed(faults.guard('tidying', tidy))
+  every(sixHours, 'tidying', () =>
+    tidy().catch((error: unknown) => log.warn({ err: error }, 'nothing could be tidied')),
+  )
+  await followCommits({ pool: database.$client, now, log, every, opened })
+  const lastArrivals = await messages.lastArrivals(arrivalsToLearnFrom)
+  registry.recall(lastArrivals)
+  const keeper = await openPresence({
+    registry,
+    heard: await readHeard(database.$client),
+    latest,
+    lastArrivals,
+    heartbeat,
+    events,
+    hub,
+    faults,
+    serverName: config.serverName,
+    now,
+    opened,
+  })
+  presence = keeper
+  const listener: Listener = {
+    readings: (readings, byHand) => {
+      clock.heard(readings)
+      latest.take(readings)
+      if (!byHand) keeper.heardReadings(readings)
+      hub.readings(readings, byHand)
+    },
+    arrived: (message) => {
+      const { deviceId, receivedAt, byHand } = message
+      if (deviceId !== null && !byHand) keeper.heard(deviceId, receivedAt)
+      hub.arrived(message)
+    },
+    deviceChanged: (address) => hub.deviceChanged(address),
+  }
+  const thinning = new Thinning(() => registry.thinned(), changes.append)
+  const decoding = opened.add(new Decoding(10_000), (it) => it.close())
+  await resumeThinning({ registry, messages, thinning, decoding })
+  every(1000, 'thinning', () =>
+    thinning
+      .closeIntervals(now())
+      .catch((error: unknown) => log.warn({ err: error }, 'thinned readings wait: they could not be stored')),
+  )
+  const commit = opened.add(new GroupCommit(thinning.write), (it) => it.settled())
+  const { next: number } = new MessageNumbers(newestId, () => serverNumber.value)
+  const recorder = opened.add(
+    new RefusalRecorder({
+      number,
+      write: (refused) => changes.append([], refused),
+      tell: (message) => listener.arrived(message),
+      log,
+    }),
+    (it) => it.flush(),
+  )
+  const drops = new Drops()
+  const straightWay = new StraightWay({
+    registry,
+    commit,
+    decoding,
+    listener,
+    recorder,
+    throttle: new Throttle(steady),
+    drops,
+    faults,
+    number,
+    numbering: serverNumber,
+    correct: (message) => messages.correct(message),
+    monthsBegun: (readings: readonly Reading[]) => partitions.monthsBegun(readings),
+    lastOf: latest.of,
+    isClockDoubted: () => clock.doubt !== null,
+    newestKnown: () => clock.newestKnown(),
+  })
   const sessions = new SessionKeeper(database, now)
-  const live = new LiveSocketServer(hub, sessions, now)
+  // Closed after what was opened through it, which it would wait for.
+  const server = opened.add(createServer(), closeServer)
+  const live = opened.add(
+    new LiveSocketServer({ hub, sessions, latest: latest.of, presences: keeper.all, now, faults }),
+    (it) => it.close(),
+  )
 
-  const door = { registry, straightWay, recorder, now, log }
-  const http = httpDoor(door)
-  const { mqttUrl } = config
-  const broker = mqttUrl === undefined ? undefined : new BrokerDoor(mqttUrl, config.serverName, door)
-  const mqtt = broker ? undefined : await MqttDoor.open(door)
-  const mqttPort = mqtt && (await listenForMqtt(mqtt, config, log))
-  const coap = config.coapPort === undefined ? undefined : new CoapDoor(door)
-  const coapPort = await listenForCoap(coap, config)
-  const serial = await SerialDoor.open({ ...door, database, changed: () => hub.devicesChanged() })
-  const firstRunToken = newToken()
-  const application = createApplication({
-    firstRunToken,
-    serial,
-    coapPort,
-    messages,
+  const kit: DoorKit = {
+    registry,
     straightWay,
     recorder,
-    replays,
-    replaying: new Replaying({ registry, messages, readings: store, replays }),
-    takingUp: new TakingUp({ registry, straightWay, intake, messages, listener: hub }),
-    mqttPort,
+    drops,
+    faults,
+    budget: new ByteBudget(),
+    now,
+    log,
+  }
+  const doors = await openDoors({
+    kit,
+    config,
+    database,
+    opened,
+    lineChanged: (deviceId) => {
+      const known = registry.byId(deviceId)
+      if (known) hub.deviceChanged(known.address)
+    },
+    linesChanged: () => peers.tell({ kind: 'serial' }),
+  })
+  serial = doors.serial
+  const readingAgain = new ReadingAgain({
+    database,
+    registry,
+    messages,
+    readings: store,
+    changes,
+    large,
+    rereadings,
+    decoding,
+  })
+  faults.watch('a change that was interrupted', large.resume().then(reread))
+  const firstRunToken = newToken()
+  const hosts = new AllowedHosts(config.allowedHosts)
+  const application = createApplication({
+    firstRunToken,
+    ...doors,
+    messages,
+    straightWay,
+    decoding,
+    recorder,
+    rereadings,
+    readingAgain,
+    reread: async () => {
+      await reread()
+      peers.tell({ kind: 'reread' })
+    },
+    traces: new TraceReader(history),
+    totals: new TotalsReader(history),
+    days,
+    takingUp: new TakingUp({ registry, straightWay, changes, messages, listener }),
+    changes,
+    events,
+    latest,
+    presences: keeper,
+    readiness: new Readiness({ heartbeat, clock, dataFolder: config.databaseFolder, steady }),
+    hosts,
+    trustProxy: config.trustProxy,
+    serverName: config.serverName,
+    startedAt: now(),
+    clock,
+    faults,
+    drops,
     database,
     registry,
     commit,
@@ -140,137 +333,41 @@ export async function startServer(config: Config, { webRoot, now }: Surroundings
     now,
     webRoot,
   })
-  const server = createServer((request, response) =>
-    isForDoor(request) ? http(request, response) : application(request, response),
+  const http = httpDoor(kit)
+  server.on(
+    'request',
+    faults.guard('a request', (request: IncomingMessage, response: ServerResponse) =>
+      isForDoor(request) ? http(request, response) : application(request, response),
+    ),
   )
-  server.on('upgrade', (request, socket, head) => {
-    if (request.url === '/live') void live.upgrade(request, socket, head)
-    else if (request.url === '/mqtt' && mqtt) mqtt.upgrade(request, socket, head)
-    else socket.destroy()
-  })
-  const url = await listen(server, config, log)
-
+  const limit = new ConnectionLimit()
+  server.on('connection', (socket) => limit.admit(socket))
+  server.on(
+    'upgrade',
+    faults.guard('an upgrade', (request: IncomingMessage, socket: Duplex, head: Buffer) => {
+      socket.on('error', () => socket.destroy())
+      if (request.url === '/live' && hosts.allows(request)) return live.upgrade(request, socket, head)
+      if (request.url === '/mqtt' && doors.mqtt) return doors.mqtt.upgrade(request, socket, head)
+      socket.destroy()
+    }),
+  )
+  const url = await listenForHttp(server, config, log)
   return {
     url,
-    mqttPort,
-    coapPort,
+    mqttPort: doors.mqttPort,
+    coapPort: doors.coapPort,
     firstRunToken: (await hasOwner(database)) ? undefined : firstRunToken,
-    close: async () => {
-      clearInterval(tidying)
-      clearInterval(closing)
-      live.close()
-      await mqtt?.close()
-      await broker?.close()
-      await coap?.close()
-      await serial.close()
-      const closed = new Promise((done) => server.close(done))
-      server.closeIdleConnections()
-      const impatient = setTimeout(() => server.closeAllConnections(), patience)
-      await commit.settled()
-      await recorder.flush()
-      await closed
-      clearTimeout(impatient)
-      await peers.close()
-      await serverNumber.release()
-      await database.$client.end()
-    },
+    faults,
+    close: () => opened.close(),
   }
 }
 
-interface PeerParts {
-  readonly registry: DeviceRegistry
-  readonly hub: LiveHub
-  readonly store: ReadingStore
-  readonly database: Database
-  readonly serverNumber: ServerNumber
-  readonly config: Config
-  readonly log: Logger
-}
-
-/**
- * Reads what there is, and from then on lets this server and others on the same database know of each other's devices and
- * readings.
- */
-async function joinPeers(parts: PeerParts): Promise<Peers> {
-  const { registry, hub, store, database, serverNumber, config, log } = parts
-  const reload = async (kitId?: number) => {
-    await registry.load(kitId, 'elsewhere')
-    hub.devicesChanged()
-  }
-  const complain = (error: unknown) => log.warn({ err: error }, 'what another server told could not be read')
-  const peers = await Peers.join({
-    url: config.databaseUrl,
-    pool: database.$client,
-    number: serverNumber.value,
-    log,
-    heard: (notice) => {
-      if (notice.kind === 'loaded') reload(notice.kitId ?? undefined).catch(complain)
-      if (notice.kind === 'forgotten') registry.forget(notice.address, 'elsewhere')
-      if (notice.kind === 'sites') hub.sitesChanged('elsewhere')
-      if (notice.kind === 'readings') hub.readings(readingsOf(notice), 'elsewhere')
-      if (notice.kind === 'arrivals') hub.arrivedElsewhere(notice.arrivals, notice.skipped)
-    },
-    listening: async () => {
-      await reload()
-      hub.load(await store.latest())
-    },
-  })
-  registry.onChange((change, from) => from === 'here' && peers.tell(change))
-  hub.onNews((news) => {
-    if (news.kind === 'readings') peers.tellReadings(news.readings)
-    if (news.kind === 'arrived') peers.tellArrival(news.message)
-    if (news.kind === 'sites') peers.tell(news)
-  })
-  return peers
-}
-
-const usualMqttPort = 1883
-
-/** A port that was asked for must be had; the usual one may belong to a broker that is there already. */
-async function listenForMqtt(
-  door: MqttDoor,
-  { host, mqttPort }: Config,
-  log: Logger,
-): Promise<number | undefined> {
-  try {
-    return await door.listen(mqttPort ?? usualMqttPort, host)
-  } catch (error) {
-    if ((error as NodeJS.ErrnoException).code !== 'EADDRINUSE') throw error
-    if (mqttPort !== undefined) throw portTaken(mqttPort, host, 'MQTT_PORT')
-    log.warn(
-      `port ${usualMqttPort} is taken, so the MQTT door is open at /mqtt only; MQTT_PORT sets another one`,
-    )
-    return undefined
-  }
-}
-
-async function listenForCoap(
-  door: CoapDoor | undefined,
-  { host, coapPort = 0 }: Config,
-): Promise<number | undefined> {
-  try {
-    return await door?.listen(coapPort, host)
-  } catch (error) {
-    if ((error as NodeJS.ErrnoException).code !== 'EADDRINUSE') throw error
-    throw portTaken(coapPort, host, 'COAP_PORT')
-  }
-}
-
-const portTaken = (port: number, host: string, variable: string): ConfigError =>
-  new ConfigError(`Port ${port} on ${host} is taken by another program; set ${variable} to a free one.`)
-
-function listen(server: Server, { host, port }: Config, log: Logger): Promise<string> {
-  return new Promise((resolve, reject) => {
-    server.once('error', (error: NodeJS.ErrnoException) => {
-      if (error.code === 'EADDRINUSE') {
-        reject(portTaken(port, host, 'PORT'))
-      } else reject(error)
-    })
-    server.listen(port, host, () => {
-      const { address, family, port: chosen } = server.address() as AddressInfo
-      const url = `http://${family === 'IPv6' ? `[${address}]` : address}:${chosen}`
-      log.info({ url }, 'listening')
-      resolve(url)
-    })
-  })
+/** Lets requests on their way come to their end, for a while. */
+async function closeServer(server: Server): Promise<void> {
+  if (!server.listening) return
+  const closed = new Promise((done) => server.close(done))
+  server.closeIdleConnections()
+  const impatient = setTimeout(() => server.closeAllConnections(), patience)
+  await closed
+  clearTimeout(impatient)
 }

@@ -1,5 +1,5 @@
 import type { StandIn } from './creamery/standIn.ts'
-import { hour, type Story } from './creamery/story.ts'
+import { hour, isWithin, type Story } from './creamery/story.ts'
 
 /** One message of the past, with the time it was measured at. */
 export type PastMessage = Readonly<Record<string, unknown>> & { readonly t: number }
@@ -19,7 +19,7 @@ export function* pastMessages(
   const firstStep = from >= closeUp ? device.period : device.historyPeriod
   let at = Math.ceil((from + 1) / firstStep) * firstStep
   while (at < to) {
-    if (!device.isSilent?.(at, story)) yield { ...device.message(at, story), t: at }
+    if (device.hasBattery || !isWithin(at, story.powerCut)) yield { ...device.message(at, story), t: at }
     const step = at >= closeUp ? device.period : device.historyPeriod
     at = Math.floor(at / step) * step + step
   }

@@ -1,4 +1,4 @@
-import { type Credential, writeCredential } from '@jaunty-sparrow/core'
+import { type Credential, writeCredential } from '@jaunty-sparrow/core/device'
 import type { PastMessage } from './history.ts'
 import type { Line } from './line.ts'
 import { Refused } from './refused.ts'

@@ -1,5 +1,5 @@
 import { join } from 'node:path'
-import type { Credential } from '@jaunty-sparrow/core'
+import type { Credential } from '@jaunty-sparrow/core/device'
 import type { MqttClient } from 'mqtt'
 import { plantBranch } from './creamery/plantGateway.ts'
 import type { StandIn } from './creamery/standIn.ts'

@@ -15,16 +15,22 @@ if (!origin || !home)
   throw new Error('SPARROW_URL and SPARROW_HOME must say which server to talk to and where to remember.')
 
 const person = new PersonClient(origin)
-const memory = await settle(person, home, Date.now())
+const memory = await settle(person, home, Date.now(), process.env.FIRST_RUN_TOKEN ?? '')
 const story = tellStory(memory.origin)
-const devices = await person.call(routes.listDevices)
-const cast = creamery.devices.flatMap((standIn) => {
-  const device = devices.find(({ address }) => address === standIn.address)
-  const secret = memory.secrets[standIn.address]
-  if (!device || !secret) return []
-  const credential = { address: standIn.address, secret }
-  return [{ standIn, device, credential, line: new HttpLine(origin, credential) }]
-})
+
+/** Who takes part, as the server knows them now. */
+const gather = async () => {
+  const devices = await person.call(routes.listDevices)
+  return creamery.devices.flatMap((standIn) => {
+    const device = devices.find(({ address }) => address === standIn.address)
+    const secret = memory.secrets[standIn.address]
+    if (!device || !secret) return []
+    const credential = { address: standIn.address, secret }
+    return [{ standIn, device, credential, line: new HttpLine(origin, credential) }]
+  })
+}
+
+const cast = await gather()
 
 let shown = -1
 await backfill(cast, story, Date.now(), (share) => {
@@ -38,6 +44,8 @@ await backfill(cast, story, Date.now(), (share) => {
     )
   else if (percent % 10 === 0) console.log(`Loading the history of ${creamery.site.name}: ${percent} %`)
 })
+// What was not told yet when that began.
+await backfill(await gather(), story, Date.now(), () => undefined)
 const gatewayKey = cast.find(({ standIn }) => standIn === plantGateway)?.credential
 const gateway = gatewayKey && connect(origin, gatewayKey)
 const stops = cast.flatMap(({ standIn, credential }) => {

@@ -1,4 +1,4 @@
-import type { Credential } from '@jaunty-sparrow/core'
+import type { Credential } from '@jaunty-sparrow/core/device'
 import mqtt from 'mqtt'
 import type { PastMessage } from './history.ts'
 import type { Line } from './line.ts'

@@ -11,15 +11,23 @@ const owner = 'Moira Fenn'
 
 /**
  * Signs in, and describes the creamery where it is not there yet. An interrupted first start is finished by the next.
+ * @param firstRunToken what the server told whoever started it: it creates the owner
  * @throws when the database belongs to somebody else
  */
-export async function settle(person: PersonClient, home: string, now: number): Promise<Memory> {
+export async function settle(
+  person: PersonClient,
+  home: string,
+  now: number,
+  firstRunToken: string,
+): Promise<Memory> {
   let memory = await recall(home)
   const session = await person.call(routes.getSession)
   if (session.state === 'first-run') {
     memory = { password: randomBytes(18).toString('base64url'), origin: now, secrets: {} }
     await remember(home, memory)
-    await person.call(routes.createOwner, { body: { name: owner, password: memory.password } })
+    await person.call(routes.createOwner, {
+      body: { name: owner, password: memory.password, token: firstRunToken },
+    })
   } else if (memory) {
     await person.call(routes.signIn, { body: { name: owner, password: memory.password } })
   }

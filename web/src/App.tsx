@@ -1,27 +1,26 @@
+import { lazy, Suspense } from 'react'
 import { createBrowserRouter, Link, RouterProvider, useRouteError } from 'react-router'
 import { problemText } from './api/problemText.ts'
-import { ArrivalsPage } from './arrivals/ArrivalsPage.tsx'
-import { BudgetPage } from './budget/BudgetPage.tsx'
 import { Button, buttonLook } from './design/Button.tsx'
 import { Notice } from './design/Notice.tsx'
 import { Sparrow } from './design/Sparrow.tsx'
-import { DevicePage } from './devices/DevicePage.tsx'
-import { NewDevice } from './devices/NewDevice.tsx'
 import { Door } from './people/Door.tsx'
-import { FirstRun } from './people/FirstRun.tsx'
-import { LinkLanding } from './people/LinkLanding.tsx'
 import { useSessionQuery } from './people/peopleApi.ts'
-import { SignIn } from './people/SignIn.tsx'
 import { Shell } from './shell/Shell.tsx'
-import { Overview } from './sites/Overview.tsx'
+
+const FirstRun = lazy(async () => ({ default: (await import('./people/FirstRun.tsx')).FirstRun }))
+const SignIn = lazy(async () => ({ default: (await import('./people/SignIn.tsx')).SignIn }))
 
 /** Nobody gets further than the door who is not signed in. */
 function Gate() {
   const { data: session, error, refetch } = useSessionQuery()
   // A session once known stays on the screen while the server is away: the page then says that it is not live.
   if (session?.state === 'signed-in') return <Shell />
-  if (session?.state === 'first-run') return <FirstRun byLink={session.byLink} />
-  if (session) return <SignIn />
+  if (session) {
+    return (
+      <Suspense fallback={<Waiting />}>{session.state === 'first-run' ? <FirstRun /> : <SignIn />}</Suspense>
+    )
+  }
   if (error) {
     return (
       <Door title="Nobody answers" lead="This page is here, the server behind it is not.">
@@ -32,13 +31,15 @@ function Gate() {
       </Door>
     )
   }
-  return (
-    <div role="status" className="grid min-h-dvh place-content-center text-chestnut">
-      <span className="sr-only">Loading</span>
-      <Sparrow className="size-12 animate-pulse" />
-    </div>
-  )
+  return <Waiting />
 }
+
+const Waiting = () => (
+  <div role="status" className="grid min-h-dvh place-content-center text-chestnut">
+    <span className="sr-only">Loading</span>
+    <Sparrow className="size-12 animate-pulse [animation-delay:400ms]" />
+  </div>
+)
 
 /** The page itself broke: say so, and offer what helps. */
 function Broken() {
@@ -65,17 +66,42 @@ const NotFound = () => (
   </div>
 )
 
+/** Each page is fetched when it is first looked at. */
 const router = createBrowserRouter([
-  { path: '/sign-in/link', element: <LinkLanding /> },
+  {
+    path: '/sign-in/link',
+    HydrateFallback: Waiting,
+    lazy: async () => ({ Component: (await import('./people/LinkLanding.tsx')).LinkLanding }),
+  },
   {
     element: <Gate />,
     errorElement: <Broken />,
+    HydrateFallback: Waiting,
     children: [
-      { path: '/', element: <Overview /> },
-      { path: '/budget', element: <BudgetPage /> },
-      { path: '/arrivals', element: <ArrivalsPage /> },
-      { path: '/devices/new', element: <NewDevice /> },
-      { path: '/devices/:address', element: <DevicePage /> },
+      {
+        path: '/',
+        lazy: async () => ({ Component: (await import('./pages/overview/Overview.tsx')).Overview }),
+      },
+      {
+        path: '/budget',
+        lazy: async () => ({ Component: (await import('./pages/budget/BudgetPage.tsx')).BudgetPage }),
+      },
+      {
+        path: '/arrivals',
+        lazy: async () => ({ Component: (await import('./pages/arrivals/ArrivalsPage.tsx')).ArrivalsPage }),
+      },
+      {
+        path: '/server',
+        lazy: async () => ({ Component: (await import('./pages/server/ServerPage.tsx')).ServerPage }),
+      },
+      {
+        path: '/devices/new',
+        lazy: async () => ({ Component: (await import('./pages/newDevice/NewDevice.tsx')).NewDevice }),
+      },
+      {
+        path: '/devices/:address',
+        lazy: async () => ({ Component: (await import('./pages/device/DevicePage.tsx')).DevicePage }),
+      },
       { path: '*', element: <NotFound /> },
     ],
   },

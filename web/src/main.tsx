@@ -3,7 +3,11 @@ import { createRoot } from 'react-dom/client'
 import { Provider } from 'react-redux'
 import { App } from './App.tsx'
 import './design/tokens.css'
+import { peopleApi } from './people/peopleApi.ts'
 import { store } from './store.ts'
+
+// Asked while the page is still being fetched.
+void store.dispatch(peopleApi.endpoints.session.initiate())
 
 const root = document.getElementById('root')
 if (!root) throw new Error('the page has no place for the application')

@@ -15,13 +15,17 @@ export type State = ReturnType<typeof store.getState>
 export const useAppSelector = useSelector.withTypes<State>()
 export const useAppDispatch = useDispatch.withTypes<typeof store.dispatch>()
 
+let wasLive = false
 let wasLost = false
 live.onStatus((status) => {
   store.dispatch(statusChanged(status))
   // What came in while the line was down is in the store: ask again, so that no gap stays on the screen.
   if (status.state === 'live' && wasLost)
-    store.dispatch(api.util.invalidateTags(['Devices', 'Sites', 'Traces', 'Arrivals']))
+    store.dispatch(api.util.invalidateTags(['Devices', 'Sites', 'Traces', 'SiteDay', 'Arrivals']))
+  // What was asked for first may have changed before the line was there to tell of it.
+  if (status.state === 'live' && !wasLive) store.dispatch(api.util.invalidateTags(['Devices', 'Sites']))
   if (status.state === 'ended') store.dispatch(api.util.invalidateTags(['Session']))
+  wasLive = status.state === 'live' || (wasLive && status.state === 'lost')
   wasLost = status.state === 'lost' || (wasLost && status.state !== 'live')
 })
 

@@ -1,9 +1,11 @@
 import { type ChildProcess, spawn } from 'node:child_process'
 import { once } from 'node:events'
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
-import { connect as connectTcp, createServer } from 'node:net'
+import { createServer } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { createInterface } from 'node:readline'
+import type { Readable } from 'node:stream'
 import { routes } from '@jaunty-sparrow/contract'
 import mqtt from 'mqtt'
 import pg from 'pg'
@@ -25,8 +27,11 @@ beforeAll(async () => {
     file,
     `listener ${port} 127.0.0.1\nallow_anonymous true\nmax_queued_messages 0\nmax_inflight_messages 100\nuser root\n`,
   )
-  broker = spawn('/usr/sbin/mosquitto', ['-c', file])
-  await listening(port)
+  broker = spawn('/usr/sbin/mosquitto', ['-c', file], { stdio: ['ignore', 'ignore', 'pipe'] })
+  // It says that it runs when it listens.
+  for await (const line of createInterface({ input: broker.stderr as Readable }))
+    if (line.endsWith(' running')) break
+  broker.stderr?.resume()
   databaseUrl = await emptyDatabase()
   database = new pg.Client(databaseUrl)
   await database.connect()
@@ -49,19 +54,6 @@ async function freePort(): Promise<number> {
   return typeof address === 'object' && address ? address.port : 0
 }
 
-async function listening(port: number): Promise<void> {
-  for (let attempt = 0; attempt < 200; attempt++) {
-    const socket = connectTcp(port, '127.0.0.1')
-    const there = await new Promise<boolean>((done) => {
-      socket.once('connect', () => done(true)).once('error', () => done(false))
-    })
-    socket.destroy()
-    if (there) return
-    await new Promise((soon) => setTimeout(soon, 50))
-  }
-  throw new Error('the broker did not start')
-}
-
 async function start(name: string): Promise<SpawnedServer> {
   const server = await spawnServer(databaseUrl, { MQTT_URL: url, SERVER_NAME: name })
   servers.add(server)
@@ -75,16 +67,6 @@ async function stop(server: SpawnedServer, signal: NodeJS.Signals): Promise<void
   await ended
 }
 
-/** Waits until a number that is asked for is what it should be. */
-async function until(look: () => Promise<number>, wanted: number): Promise<void> {
-  let found = await look()
-  for (let n = 0; found !== wanted && n < 1200; n++) {
-    await new Promise((soon) => setTimeout(soon, 50))
-    found = await look()
-  }
-  expect(found).toBe(wanted)
-}
-
 const stored = async () => {
   const { rows } = await database.query('select count(*)::int as n from reading where value >= 0')
   return rows[0].n as number
@@ -93,14 +75,17 @@ const stored = async () => {
 it('lets two servers divide one stream, and loses nothing when one is killed', async () => {
   const first = await start('one')
   const owner = new TestPerson(first.url)
-  await owner.becomeOwner()
+  await owner.becomeOwner(first.firstRunToken)
   const { token } = await owner.createDevice('stream')
   await owner.limit('stream', { messagesPerMinute: 1_000_000 })
   await send(first.url, token, { n: -1 })
   const second = await start('two')
   const neighbour = new TestPerson(second.url)
   neighbour.cookie = owner.cookie
-  await until(async () => (await neighbour.device('stream')).signals[0]?.latest?.value ?? 0, -1)
+  await neighbour.until(
+    async () => (await neighbour.device('stream')).signals[0]?.latest?.value,
+    (value) => value === -1,
+  )
 
   const total = 20_000
   const origin = Date.now() - 10_000_000
@@ -112,11 +97,11 @@ it('lets two servers divide one stream, and loses nothing when one is killed', a
         if (!error && ++acknowledged === total) resolve()
       })
   })
-  while ((await stored()) < total / 4) await new Promise((soon) => setTimeout(soon, 20))
+  await neighbour.until(stored, (count) => count >= total / 4)
   await stop(first, 'SIGKILL')
   await all
   await start('one')
-  await until(stored, total)
+  await neighbour.until(stored, (count) => count === total)
   const { rows } = await database.query(
     'select count(distinct value)::int as n from reading where value >= 0',
   )
@@ -132,9 +117,15 @@ it('lets each server know what the other one learns', async () => {
   const neighbour = new TestPerson(one.url)
   neighbour.cookie = owner.cookie
   const { token } = await owner.createDevice('wanderer')
-  await until(async () => (await send(one.url, token, { level: 7 })).status, 204)
-  const level = async () => (await owner.device('wanderer')).signals[0]?.latest?.value ?? 0
-  await until(level, 7)
+  await neighbour.until(
+    async () => (await neighbour.call(routes.listDevices)).body,
+    (devices) => devices.some(({ address }) => address === 'wanderer'),
+  )
+  expect((await send(one.url, token, { level: 7 })).status).toBe(204)
+  await owner.until(
+    async () => (await owner.device('wanderer')).signals[0]?.latest?.value,
+    (value) => value === 7,
+  )
   await owner.limit('wanderer', { reach: ['garden/#'] })
   const publisher = await mqtt.connectAsync(url, { reconnectPeriod: 0 })
   const unclaimed = async (sender: string, topic: string) => {
@@ -142,14 +133,19 @@ it('lets each server know what the other one learns', async () => {
     return body.filter((group) => group.sender === sender && group.topic === topic).length
   }
   // Whether the other server has asked for the topic already cannot be seen, so it is published until it is heard.
-  for (let n = 0; (await unclaimed('wanderer', 'garden/bed/soil')) === 0 && n < 200; n++) {
+  while ((await unclaimed('wanderer', 'garden/bed/soil')) === 0)
     await publisher.publishAsync('garden/bed/soil', '31', { qos: 1 })
-    await new Promise((soon) => setTimeout(soon, 50))
-  }
   expect(await unclaimed('wanderer', 'garden/bed/soil')).toBe(1)
   await publisher.publishAsync('sparrow/ghost/in', '{"a": 1}', { qos: 1 })
-  await until(() => unclaimed('ghost', ''), 1)
+  await neighbour.until(
+    () => unclaimed('ghost', ''),
+    (count) => count === 1,
+  )
   await owner.call(routes.deleteDevice, { params: { address: 'wanderer' } })
-  await until(async () => (await send(one.url, token, { level: 8 })).status, 401)
+  await neighbour.until(
+    async () => (await neighbour.call(routes.listDevices)).body,
+    (devices) => devices.every(({ address }) => address !== 'wanderer'),
+  )
+  expect((await send(one.url, token, { level: 8 })).status).toBe(401)
   await publisher.endAsync()
 })

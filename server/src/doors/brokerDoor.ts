@@ -1,10 +1,9 @@
 import { setTimeout as pause } from 'node:timers/promises'
-import { largestMessage } from '@jaunty-sparrow/core'
+import { largestMessage } from '@jaunty-sparrow/core/device'
+import { longest, presentable } from '@jaunty-sparrow/core/text'
 import mqtt, { type IClientOptions, type MqttClient } from 'mqtt'
-import type { Logger } from 'pino'
-import type { RefusalRecorder } from '../arrivals/recorder.ts'
-import type { DeviceRegistry, RegisteredDevice } from '../ingest/deviceRegistry.ts'
-import type { StraightWay } from '../ingest/straightWay.ts'
+import type { RegisteredDevice } from '../devices/registeredDevice.ts'
+import { type DoorKit, turnAway } from './doorKit.ts'
 import { mayPublish, mqttMessage } from './mqttMessage.ts'
 
 /**
@@ -19,13 +18,7 @@ const sessionLength = 7 * 86_400
 /** How long to wait before a message is handed over again that could not be stored, ms. */
 const retryAfter = 1000
 
-interface BrokerDoorParts {
-  readonly registry: DeviceRegistry
-  readonly straightWay: StraightWay
-  readonly recorder: RefusalRecorder
-  readonly now: () => number
-  readonly log: Logger
-}
+type BrokerDoorParts = Pick<DoorKit, 'registry' | 'straightWay' | 'recorder' | 'faults' | 'now' | 'log'>
 
 /**
  * The MQTT door by way of an external broker: a client of it (MQTT 5) with a shared subscription, so that several servers
@@ -52,6 +45,7 @@ export class BrokerDoor {
   }
 
   #connect(url: string, clientId: string): MqttClient {
+    const parts = this.#parts
     const options: IClientOptions = {
       clientId: `jaunty-sparrow-${clientId}`,
       protocolVersion: 5,
@@ -59,14 +53,17 @@ export class BrokerDoor {
       properties: { sessionExpiryInterval: sessionLength, receiveMaximum: 100 },
       resubscribe: true,
       customHandleAcks: (topic, payload, _packet, done) => {
-        void this.#receive(topic, payload).then((held) => held && done(0))
+        parts.faults.watch(
+          'a message of the broker',
+          this.#receive(topic, payload).then((held) => held && done(0)),
+        )
       },
     }
     const client = mqtt.connect(url, options)
     client.on('message', (topic, payload, { qos }) => {
-      if (qos === 0) void this.#receive(topic, payload)
+      if (qos === 0) parts.faults.watch('a message of the broker', this.#receive(topic, payload))
     })
-    client.on('error', (error) => this.#parts.log.warn({ err: error, clientId }, 'the MQTT broker'))
+    client.on('error', (error) => parts.log.warn({ err: error, clientId }, 'the MQTT broker'))
     return client
   }
 
@@ -94,10 +91,13 @@ export class BrokerDoor {
     }
     const message = mqttMessage(device.address, topic, body, receivedAt)
     if (!message) return true
-    const received = this.#parts.straightWay.receive(device, message, async (error) => {
-      this.#parts.log.warn({ err: error, topic }, 'a message waits: it could not be stored')
-      await pause(retryAfter)
-      return !this.#closing.signal.aborted
+    // Over its allowance a device is not held back here: the stream is shared, and others would wait behind it.
+    const received = this.#parts.straightWay.receive(device, message, {
+      tryAgain: async (error) => {
+        this.#parts.log.warn({ err: error, topic }, 'a message waits: it could not be stored')
+        await pause(retryAfter)
+        return !this.#closing.signal.aborted
+      },
     })
     return received.then(
       () => true,
@@ -117,19 +117,22 @@ export class BrokerDoor {
     body: Buffer,
     receivedAt: number,
   ): void {
-    this.#parts.recorder.record({
-      door: 'mqtt',
+    if (device) {
+      turnAway(this.#parts, 'mqtt', {
+        receivedAt,
+        deviceId: device.id,
+        sender: device.address,
+        reason: `The payload is larger than ${largestMessage / 1024} KiB.`,
+      })
+      return
+    }
+    turnAway(this.#parts, 'mqtt', {
       receivedAt,
-      deviceId: device?.id ?? null,
-      sender: device?.address ?? address,
-      mediaType: 'application/octet-stream',
-      tail: '',
-      topic: device || address ? '' : topic,
-      body: device ? new Uint8Array() : body,
-      outcome: device || !address ? 'refused' : 'unclaimed',
-      reason: device
-        ? `The payload is larger than ${largestMessage / 1024} KiB.`
-        : `No device has the address "${address.slice(0, 60)}" here.`,
+      sender: address,
+      topic: address ? '' : topic,
+      body,
+      outcome: address ? 'unclaimed' : 'refused',
+      reason: `No device has the address "${presentable(address, longest.sender)}" here.`,
     })
   }
 }

@@ -2,7 +2,12 @@ import { createSocket } from 'node:dgram'
 import { once } from 'node:events'
 import coap from 'coap'
 import { generate, parse } from 'coap-packet'
-import { type ServerUnderTest, serverUnderTest, type TestPerson } from '../testing/serverUnderTest.ts'
+import {
+  type ServerUnderTest,
+  serverUnderTest,
+  spendDay,
+  type TestPerson,
+} from '../testing/serverUnderTest.ts'
 
 let server: ServerUnderTest
 let owner: TestPerson
@@ -64,7 +69,7 @@ it('says what was refused, and when to come again', async () => {
   })
   const { token: mad } = await owner.createDevice('mad')
   await owner.limit('mad', { messagesPerMinute: 1 })
-  await post('/in', '{"n": 1}', undefined, mad)
+  await spendDay(server.origin, mad)
   expect(await post('/in', '{"n": 2}', undefined, mad)).toMatchObject({ code: '4.29' })
 })
 

@@ -1,12 +1,14 @@
 import { createSocket, type RemoteInfo, type Socket } from 'node:dgram'
+import { isIPv6 } from 'node:net'
 import { problems } from '@jaunty-sparrow/contract'
-import { largestMessage, readCredential } from '@jaunty-sparrow/core'
+import { readCredential } from '@jaunty-sparrow/core/device'
+import { formats, tailOf } from '@jaunty-sparrow/core/message'
+import { presentable } from '@jaunty-sparrow/core/text'
 import { generate, type NamedOption, type Option, type ParsedPacket, parse } from 'coap-packet'
-import type { Logger } from 'pino'
-import type { RefusalRecorder } from '../arrivals/recorder.ts'
-import type { DeviceRegistry, RegisteredDevice } from '../ingest/deviceRegistry.ts'
-import type { Outcome, StraightWay } from '../ingest/straightWay.ts'
-import { matchesHash } from '../people/token.ts'
+import { Overloaded } from '../ingest/groupCommit.ts'
+import type { Outcome } from '../ingest/outcome.ts'
+import { whyStoreAway } from '../store/databaseError.ts'
+import { admit, type DoorKit, turnAway } from './doorKit.ts'
 
 /** How long an answer is remembered, so that a message that comes again is not taken twice (RFC 7252, section 4.8.2), ms. */
 const exchangeLifetime = 247_000
@@ -21,12 +23,44 @@ const mediaTypes: ReadonlyMap<number, string> = new Map([
   [112, 'application/senml+cbor'],
 ])
 
-interface CoapDoorParts {
-  readonly registry: DeviceRegistry
-  readonly straightWay: StraightWay
-  readonly recorder: RefusalRecorder
-  readonly now: () => number
-  readonly log: Logger
+/**
+ * The options that are understood, by name; of others those with an odd number are critical, and a request with one is not
+ * carried out (RFC 7252, section 5.4.1). One answer is as good as another here, so Accept is met by any.
+ */
+const understood = new Set([
+  'Uri-Host',
+  'Uri-Port',
+  'Uri-Path',
+  'Uri-Query',
+  'Content-Format',
+  'Accept',
+  'If-None-Match',
+])
+
+/** The numbers of critical options that have names; of the others the number stands for the name. */
+const criticalNames = new Set([
+  'If-Match',
+  'OSCORE',
+  'Q-Block1',
+  'Q-Block2',
+  'Block1',
+  'Block2',
+  'Proxy-Uri',
+  'Proxy-Scheme',
+  'OCF-Accept-Content-Format-Version',
+  'OCF-Content-Format-Version',
+])
+
+const isCritical = (name: string): boolean =>
+  criticalNames.has(name) || (/^\d+$/.test(name) && Number(name) % 2 === 1)
+
+/** What an answer says in words must fit a packet (RFC 7252, section 4.6). */
+const longestPayload = 1024
+
+interface CoapDoorParts
+  extends Pick<DoorKit, 'registry' | 'straightWay' | 'recorder' | 'faults' | 'now' | 'log'> {
+  /** The address it will listen on: it decides over the family. */
+  readonly host: string
 }
 
 /** What is answered: a code, words for people, and when to come again. */
@@ -45,8 +79,11 @@ export class CoapDoor {
 
   constructor(parts: CoapDoorParts) {
     this.#parts = parts
-    this.#socket = createSocket('udp4')
-    this.#socket.on('message', (bytes, from) => void this.#receive(bytes, from))
+    this.#socket = createSocket(isIPv6(parts.host) ? 'udp6' : 'udp4')
+    this.#socket.on(
+      'message',
+      parts.faults.guard('a CoAP message', (bytes: Buffer, from: RemoteInfo) => this.#receive(bytes, from)),
+    )
     this.#socket.on('error', (error) => parts.log.warn({ err: error }, 'CoAP'))
   }
 
@@ -66,7 +103,8 @@ export class CoapDoor {
   }
 
   async #receive(bytes: Buffer, from: RemoteInfo): Promise<void> {
-    const packet = read(bytes)
+    // What says that it came from nowhere cannot be answered.
+    const packet = from.port === 0 ? undefined : read(bytes)
     // What is no request is no concern of ours; a ping is an empty confirmable one, and is answered with a reset.
     if (!packet || packet.ack || packet.reset) return
     if (packet.code === '0.00')
@@ -81,7 +119,7 @@ export class CoapDoor {
       ack: packet.confirmable,
       confirmable: false,
       options,
-      ...(says && { payload: Buffer.from(says) }),
+      ...(says && { payload: Buffer.from(presentable(says, longestPayload)).subarray(0, longestPayload) }),
     })
   }
 
@@ -102,9 +140,11 @@ export class CoapDoor {
     const known = this.#answers.get(key)
     if (known) return known.answer
     const answer = this.#answer(packet, from).catch((error: unknown): Answer => {
+      const away = error instanceof Overloaded ? 'More arrives than can be stored' : whyStoreAway(error)
+      if (!away) this.#parts.faults.note('the CoAP door', error)
       this.#parts.log.warn({ err: error }, 'a CoAP message was turned away: it could not be stored')
       this.#answers.delete(key)
-      return { code: '5.03', says: 'Nothing was stored just now. Send it again.', retryAfter: 5 }
+      return { code: '5.03', says: `${away ?? 'The server failed'}. Send it again.`, retryAfter: 5 }
     })
     this.#answers.set(key, { at: now, answer })
     return answer
@@ -113,59 +153,61 @@ export class CoapDoor {
   async #answer(packet: ParsedPacket, from: RemoteInfo): Promise<Answer> {
     const values = (name: string) =>
       packet.options.filter((option) => option.name === name).map(({ value }) => value)
-    const [root, ...tail] = values('Uri-Path').map(String)
+    const unknown = packet.options.find(
+      ({ name }) => isCritical(String(name)) && !understood.has(String(name)),
+    )
+    if (unknown && unknown.name !== 'Block1')
+      return { code: '4.02', says: `The option ${unknown.name} is critical and not understood.` }
+    const [root, ...segments] = values('Uri-Path').map(String)
+    const tail = tailOf(segments)
     if (root !== 'in') return { code: '4.04', says: 'There is /in here, and nothing else.' }
     if (packet.code !== '0.02') return { code: '4.05', says: 'Send readings with POST.' }
     if (values('Block1').length > 0)
       return { code: '4.02', says: 'Blocks are not understood; send several messages.' }
     const query = new URLSearchParams(values('Uri-Query').map(String).join('&'))
     const [format] = values('Content-Format').map(number)
-    const mediaType = mediaTypes.get(format ?? (tail.length > 0 ? 0 : 50))
-    if (!mediaType)
-      return { code: '4.15', says: `Content-Format ${format} is not understood; 50 is JSON, 110 SenML.` }
+    // What has no number is stated by name: ?format=csv. Else it is found out.
+    const named = query.get('format')
+    const mediaType = named !== null ? formats.get(named) : format !== undefined ? mediaTypes.get(format) : ''
+    if (mediaType === undefined)
+      return {
+        code: '4.15',
+        says: `${named ?? `Content-Format ${format}`} is not understood; 50 is JSON, 110 SenML, or name one of ${[...formats.keys()].join(', ')} with ?format=.`,
+      }
     const receivedAt = this.#parts.now()
     const credential = readCredential(query.get('key') ?? '')
-    const device = this.#parts.registry.get(credential?.address ?? '')
-    const reason = whyNot(device, credential)
-    if (!device || reason) {
-      const says = reason ?? ''
-      this.#parts.recorder.record({
-        door: 'coap',
+    const admitted = credential ? admit(this.#parts, credential) : noCredential
+    if ('problem' in admitted) {
+      const { problem, reason: says } = admitted
+      turnAway(this.#parts, 'coap', {
         receivedAt,
-        deviceId: device?.id ?? null,
+        deviceId: this.#parts.registry.get(credential?.address ?? '')?.id ?? null,
         sender: credential?.address ?? '',
         mediaType,
-        tail: tail.join('/'),
-        topic: '',
-        body: device ? new Uint8Array() : packet.payload,
-        outcome: device || !credential ? 'refused' : 'unclaimed',
+        tail,
         reason: `${says} It came from ${from.address}.`,
+        // Nobody has this address yet: it is kept until somebody makes the device.
+        ...(problem === 'unknown-device' && { body: packet.payload, outcome: 'unclaimed' as const }),
       })
       return { code: '4.01', says }
     }
     return told(
-      await this.#parts.straightWay.receive(device, {
+      await this.#parts.straightWay.receive(admitted, {
         door: 'coap',
         mediaType,
-        tail: tail.join('/'),
+        tail,
         topic: '',
-        body: packet.payload.subarray(0, largestMessage),
+        body: packet.payload,
         receivedAt,
       }),
     )
   }
 }
 
-function whyNot(
-  device: RegisteredDevice | undefined,
-  credential: { readonly address: string; readonly secret: string } | undefined,
-): string | undefined {
-  if (!credential) return 'The query option key=<address>.<secret> is missing.'
-  if (!device) return `No device has the address "${credential.address.slice(0, 60)}" here.`
-  return matchesHash(credential.secret, device.secretHash)
-    ? undefined
-    : `The secret is not the one of "${device.address}".`
-}
+const noCredential = {
+  problem: 'no-credential',
+  reason: 'The query option key=<address>.<secret> is missing.',
+} as const
 
 /** The outcome as CoAP says it; 4.29 is of RFC 8516. */
 function told(outcome: Outcome): Answer {

@@ -1,31 +1,25 @@
 import type { IncomingMessage, RequestListener, ServerResponse } from 'node:http'
-import { promisify } from 'node:util'
-import { gunzip } from 'node:zlib'
 import { type PartlyStored, problems } from '@jaunty-sparrow/contract'
-import { type Credential, largestMessage, readCredential } from '@jaunty-sparrow/core'
-import type { Logger } from 'pino'
-import type { RefusalRecorder } from '../arrivals/recorder.ts'
-import type { DeviceRegistry, RegisteredDevice } from '../ingest/deviceRegistry.ts'
+import { type Credential, readCredential } from '@jaunty-sparrow/core/device'
+import { tailOf } from '@jaunty-sparrow/core/message'
+import { presentable } from '@jaunty-sparrow/core/text'
+import type { DeviceRegistry } from '../devices/deviceRegistry.ts'
+import type { RegisteredDevice } from '../devices/registeredDevice.ts'
+import type { Throttled } from '../devices/throttle.ts'
+import { nosniff, ProblemError, sendProblem, storeAway } from '../http/problemResponse.ts'
 import { Overloaded } from '../ingest/groupCommit.ts'
-import type { Outcome, StraightWay } from '../ingest/straightWay.ts'
-import type { Throttled } from '../ingest/throttle.ts'
-import { matchesHash } from '../people/token.ts'
-import { isStoreAway } from '../store/databaseError.ts'
-import { ProblemError, sendProblem, storeAway } from './problemResponse.ts'
-
-const largestBody = largestMessage
-const largestUnpacked = 8 * largestBody
+import type { Outcome } from '../ingest/outcome.ts'
+import { whyStoreAway } from '../store/databaseError.ts'
+import { admit, type DoorKit, turnAway } from './doorKit.ts'
+import { beginningOf, Held, readBody, unpack } from './requestBody.ts'
 
 /** Of a long list of refusals the first ones tell the story. */
 const mostRefusedListed = 100
 
-interface HttpDoorParts {
-  readonly registry: DeviceRegistry
-  readonly straightWay: StraightWay
-  readonly recorder: RefusalRecorder
-  readonly now: () => number
-  readonly log: Logger
-}
+type HttpDoorParts = Pick<
+  DoorKit,
+  'registry' | 'straightWay' | 'recorder' | 'budget' | 'faults' | 'now' | 'log'
+>
 
 /** Whether a request is for this door. */
 export const isForDoor = ({ url = '' }: IncomingMessage): boolean => /^\/in(?:[/?]|$)/.test(url)
@@ -34,9 +28,10 @@ export const isForDoor = ({ url = '' }: IncomingMessage): boolean => /^\/in(?:[/
  * The HTTP door for devices, `POST /in` and `POST /in/<field>`. A plain handler that is asked before the people's application: a board sends
  * every few seconds for years, and pays for nothing it does not use.
  */
-export function httpDoor({ registry, straightWay, recorder, now, log }: HttpDoorParts): RequestListener {
-  return async (request, response) => {
-    const receivedAt = now()
+export function httpDoor(parts: HttpDoorParts): RequestListener {
+  return parts.faults.guard('the HTTP door', async (request: IncomingMessage, response: ServerResponse) => {
+    const receivedAt = parts.now()
+    const held = new Held(parts.budget)
     let device: RegisteredDevice | undefined
     try {
       if (request.method !== 'POST') {
@@ -47,48 +42,59 @@ export function httpDoor({ registry, straightWay, recorder, now, log }: HttpDoor
           { Allow: 'POST' },
         )
       }
-      device = authenticate(request, registry)
-      const body = await unpack(await readBody(request), request)
+      device = authenticate(request, parts.registry)
+      held.owner = device.address
+      const tail = tailIn(request)
+      const sent = await readBody(request, held, device.allowance.messageBytes)
+      const body = await unpack(sent, request, device.allowance.messageBytes, held)
       const message = {
         door: 'http',
         mediaType: mediaType(request),
-        tail: tailOf(request),
+        tail,
         topic: '',
         body,
         receivedAt,
+        wireBytes: sent.length,
       } as const
-      answer(response, await straightWay.receive(device, message))
+      answer(response, await parts.straightWay.receive(device, message))
     } catch (error) {
-      const problem = asProblem(error, log)
-      // Not when the store is away: that is no fault of the message, and it will come again.
-      if (problems[problem.kind].status < 500) {
-        // Nobody has this address yet: what it sends is kept, a little of it, until somebody makes the device.
-        const unclaimed = problem.kind === 'unknown-device'
-        recorder.record({
-          door: 'http',
-          receivedAt,
-          deviceId: device?.id ?? null,
-          sender: device?.address ?? credentialOf(request.headers.authorization ?? '')?.address ?? '',
-          mediaType: mediaType(request),
-          tail: unclaimed ? tailOf(request) : '',
-          topic: '',
-          body: unclaimed ? await readBody(request).catch(() => nothing) : nothing,
-          outcome: unclaimed ? 'unclaimed' : 'refused',
-          reason: device
-            ? problem.message
-            : `${problem.message} It came from ${request.socket.remoteAddress}.`,
-        })
-      }
+      const problem = asProblem(error, parts)
       if (!response.headersSent && !response.destroyed) sendProblem(response, problem)
+      // Not when the store is away: that is no fault of the message, and it will come again.
+      if (problems[problem.kind].status < 500)
+        await recordRefusal(request, problem, receivedAt, device, parts)
+    } finally {
+      held.release()
     }
-  }
+  })
 }
 
-const nothing = new Uint8Array()
+async function recordRefusal(
+  request: IncomingMessage,
+  problem: ProblemError,
+  receivedAt: number,
+  device: RegisteredDevice | undefined,
+  kit: HttpDoorParts,
+): Promise<void> {
+  // Nobody has this address yet: what it sends is kept, a little of it, until somebody makes the device.
+  const unclaimed = problem.kind === 'unknown-device'
+  turnAway(kit, 'http', {
+    receivedAt,
+    deviceId: device?.id ?? null,
+    sender: device?.address ?? credentialOf(request.headers.authorization ?? '')?.address ?? '',
+    mediaType: mediaType(request),
+    reason: device ? problem.message : `${problem.message} It came from ${request.socket.remoteAddress}.`,
+    ...(unclaimed && {
+      tail: rawTail(request),
+      body: await beginningOf(request),
+      outcome: 'unclaimed' as const,
+    }),
+  })
+}
 
 function answer(response: ServerResponse, outcome: Outcome): void {
   if (outcome.kind === 'throttled') sendThrottled(response, outcome)
-  else if (outcome.kind === 'unclaimed') response.writeHead(204).end()
+  else if (outcome.kind === 'unclaimed') response.writeHead(204, nosniff).end()
   else answerRead(response, outcome)
 }
 
@@ -103,12 +109,12 @@ function answerRead(
       response,
       new ProblemError(outcome.problem, outcome.detail, refused.length > 0 ? { refused: listed } : {}),
     )
-  } else if (refused.length === 0) response.writeHead(204).end()
+  } else if (refused.length === 0) response.writeHead(204, nosniff).end()
   else sendPartlyStored(response, { stored: outcome.stored, refused: listed, refusedTotal: refused.length })
 }
 
 function sendThrottled(response: ServerResponse, { reason, retryAfter }: Throttled): void {
-  const detail = `${reason} Its owner can raise the limit on the page of the device.`
+  const detail = `${reason} Its owner can raise the allowance on the page of the device.`
   sendProblem(
     response,
     retryAfter === null
@@ -118,10 +124,10 @@ function sendThrottled(response: ServerResponse, { reason, retryAfter }: Throttl
 }
 
 function sendPartlyStored(response: ServerResponse, body: PartlyStored): void {
-  response.writeHead(200, { 'Content-Type': 'application/json' }).end(JSON.stringify(body))
+  response.writeHead(200, { ...nosniff, 'Content-Type': 'application/json' }).end(JSON.stringify(body))
 }
 
-function asProblem(error: unknown, log: Logger): ProblemError {
+function asProblem(error: unknown, { log, faults }: HttpDoorParts): ProblemError {
   if (error instanceof ProblemError) return error
   if (error instanceof Overloaded) {
     return new ProblemError(
@@ -131,17 +137,19 @@ function asProblem(error: unknown, log: Logger): ProblemError {
       { 'Retry-After': '5' },
     )
   }
-  if (isStoreAway(error)) {
+  const away = whyStoreAway(error)
+  if (away) {
     log.warn({ err: error }, 'a message was turned away: the database is away')
-    return storeAway()
+    return storeAway(away)
   }
-  log.error({ err: error }, 'a message could not be handled')
+  faults.note('the HTTP door', error)
   return new ProblemError(
     'internal',
     'The server failed to handle this message; its log says why. Nothing of it was stored.',
   )
 }
 
+/** A body without a content type is JSON, or behind a field a bare value. */
 const mediaType = ({ headers, url = '' }: IncomingMessage): string =>
   (headers['content-type'] ?? '').split(';', 1)[0]?.trim().toLowerCase() ||
   (url.startsWith('/in/') ? 'text/plain' : 'application/json')
@@ -155,26 +163,15 @@ function authenticate({ headers }: IncomingMessage, registry: DeviceRegistry): R
       : 'The request has no Authorization header; send "Authorization: Bearer <address>.<secret>".'
     throw new ProblemError('no-credential', detail, {}, challenge)
   }
-  const device = registry.get(credential.address)
-  if (!device) {
-    throw new ProblemError(
-      'unknown-device',
-      `No device has the address "${credential.address.slice(0, 60)}" here; check its spelling, and whether the device was deleted.`,
-      {},
-      challenge,
-    )
-  }
-  if (!matchesHash(credential.secret, device.secretHash)) {
-    throw new ProblemError(
-      'wrong-secret',
-      `The secret is not the one of "${device.address}"; if it is lost, give the device a new one on its page.`,
-      {},
-      challenge,
-    )
-  }
-  return device
+  const admitted = admit({ registry }, credential)
+  if (!('problem' in admitted)) return admitted
+  throw new ProblemError(admitted.problem, `${admitted.reason} ${advice[admitted.problem]}`, {}, challenge)
 }
 
+const advice = {
+  'unknown-device': 'Check its spelling, and whether the device was deleted.',
+  'wrong-secret': 'If it is lost, give the device a new one on its page.',
+}
 const challenge = { 'WWW-Authenticate': 'Bearer realm="devices"' }
 
 function credentialOf(authorization: string): Credential | undefined {
@@ -187,62 +184,17 @@ function credentialOf(authorization: string): Credential | undefined {
   return address && secret.length > 0 ? { address, secret: secret.join(':') } : undefined
 }
 
-/** The field a bare value is for: what stands behind `/in/`. */
-function tailOf({ url = '' }: IncomingMessage): string {
-  const path = url.split('?', 1)[0] ?? ''
-  try {
-    return decodeURIComponent(path.slice('/in/'.length))
-  } catch {
-    throw new ProblemError('invalid', `The path ${path.slice(0, 60)} is not percent-encoded rightly.`)
-  }
-}
+const rawTail = ({ url = '' }: IncomingMessage): string => (url.split('?', 1)[0] ?? '').slice('/in/'.length)
 
-/** Undoes `Content-Encoding: gzip`, within bounds: a small body may hold a huge one. */
-async function unpack(body: Buffer, { headers }: IncomingMessage): Promise<Buffer> {
-  const encoding = headers['content-encoding'] ?? 'identity'
-  if (encoding === 'identity') return body
-  if (encoding !== 'gzip') {
+/** Where below its address a message was sent to: what stands behind `/in/`. */
+function tailIn(request: IncomingMessage): string {
+  try {
+    const tail = rawTail(request)
+    return tail === '' ? '' : tailOf(tail.split('/').map(decodeURIComponent))
+  } catch {
     throw new ProblemError(
-      'unknown-media-type',
-      `The content encoding "${encoding}" is not understood; send gzip, or none.`,
+      'invalid',
+      `The path /in/${presentable(rawTail(request), 60)} is not percent-encoded rightly.`,
     )
   }
-  try {
-    return await gunzipWithin(body, { maxOutputLength: largestUnpacked })
-  } catch (error) {
-    const tooLarge =
-      error instanceof RangeError || (error as NodeJS.ErrnoException).code === 'ERR_BUFFER_TOO_LARGE'
-    throw tooLarge
-      ? new ProblemError(
-          'too-large',
-          `Unpacked, the body is larger than ${largestUnpacked / 1024} KiB; send a backlog in several requests.`,
-        )
-      : new ProblemError('not-json', 'The body is said to be packed with gzip, and is not.')
-  }
-}
-
-const gunzipWithin = promisify<Buffer, { maxOutputLength: number }, Buffer>(gunzip)
-
-/** Reads the whole body, as long as it stays within bounds. */
-function readBody(request: IncomingMessage): Promise<Buffer> {
-  return new Promise((resolve, reject) => {
-    const chunks: Buffer[] = []
-    let size = 0
-    request.on('data', (chunk: Buffer) => {
-      size += chunk.length
-      if (size <= largestBody) return chunks.push(chunk)
-      // What still comes is read and dropped, so that the sender gets to hear why.
-      request.removeAllListeners('data').resume()
-      reject(
-        new ProblemError(
-          'too-large',
-          `The body is larger than ${largestBody / 1024} KiB; send a backlog in several requests.`,
-        ),
-      )
-    })
-    request.on('end', () => {
-      resolve(chunks.length === 1 ? (chunks[0] as Buffer) : Buffer.concat(chunks))
-    })
-    request.on('error', reject)
-  })
 }

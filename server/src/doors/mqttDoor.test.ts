@@ -14,6 +14,7 @@ import {
   type ServerUnderTest,
   send,
   serverUnderTest,
+  spendDay,
   TestPerson,
   testConfig,
 } from '../testing/serverUnderTest.ts'
@@ -169,29 +170,39 @@ describe('the mqtt package through WebSocket', () => {
     await (await connect()).endAsync()
   })
 
-  it('finds the door shut after five connections of one device', async () => {
-    const clients = await Promise.all(Array.from({ length: 5 }, connect))
-    await expect(connect()).rejects.toThrow(/not authorized/i)
-    await Promise.all(clients.map((client) => client.endAsync()))
+  it('takes the place of the one that was silent for longest, after five connections of one device', async () => {
+    const clients = []
+    for (let n = 0; n < 5; n++) clients.push(await connect())
+    const [first, ...others] = clients as [mqtt.MqttClient, ...mqtt.MqttClient[]]
+    const closed = event(first, 'close')
+    const sixth = await connect()
+    await closed
+    expect([...others, sixth].every(({ connected }) => connected)).toBe(true)
+    await Promise.all([...others, sixth].map((client) => client.endAsync()))
   })
 })
 
 describe('a client that sends more than it may', () => {
-  it('is throttled in Arrivals, and keeps its connection', async () => {
-    const { secret: own } = await server.owner.createDevice('eager')
-    await server.owner.limit('eager', { messagesPerMinute: 2 })
+  it('is held back and not cut off, loses nothing, and Arrivals says so', async () => {
+    const { secret: own, token } = await server.owner.createDevice('eager')
+    await server.owner.limit('eager', { messagesPerMinute: 1 })
+    await spendDay(server.origin, token)
     const client = await mqtt.connectAsync(`mqtt://127.0.0.1:${server.mqttPort}`, {
       username: 'eager',
       password: own,
       reconnectPeriod: 0,
     })
-    for (let n = 0; n < 4; n++) await client.publishAsync('sparrow/eager/in/n', String(n), { qos: 1 })
-    expect(client.connected).toBe(true)
-    expect((await server.owner.values('eager', '/n')).map(([, n]) => n)).toEqual([0, 1])
-    expect(await server.owner.arrival(({ sender }) => sender === 'eager')).toMatchObject({
+    const published = [0, 1].map((n) => client.publishAsync('sparrow/eager/in/held', String(n), { qos: 1 }))
+    const held = await server.owner.arrival(({ sender, door }) => sender === 'eager' && door === 'mqtt')
+    expect(held).toMatchObject({
       outcome: 'throttled',
-      reason: expect.stringContaining('messages a minute (2)'),
+      reason: expect.stringMatching(/minute \(1\).*wait\.$/),
     })
+    expect(await server.owner.values('eager', '/held')).toEqual([])
+    await server.owner.limit('eager', { messagesPerMinute: 6000 })
+    await Promise.all(published)
+    expect((await server.owner.values('eager', '/held')).map(([, n]) => n)).toEqual([0, 1])
+    expect([client.connected, (await server.owner.device('eager')).dropped]).toEqual([true, null])
     await client.endAsync()
   })
 })
@@ -224,7 +235,7 @@ describe('a database that is away', () => {
       now: Date.now,
     })
     const owner = new TestPerson(running.url)
-    await owner.becomeOwner()
+    await owner.becomeOwner(running.firstRunToken)
     const device = await owner.createDevice('patient')
     await send(running.url, device.token, { n: -1 })
     const client = await mqtt.connectAsync(`mqtt://127.0.0.1:${running.mqttPort}`, {
@@ -259,7 +270,7 @@ describe('a server that is killed under MQTT load', () => {
     const databaseUrl = await emptyDatabase()
     const first = await spawnServer(databaseUrl)
     const owner = new TestPerson(first.url)
-    await owner.becomeOwner()
+    await owner.becomeOwner(first.firstRunToken)
     const device = await owner.createDevice('stream')
     await owner.limit('stream', { messagesPerMinute: 1_000_000 })
     await send(first.url, device.token, { n: -1 })

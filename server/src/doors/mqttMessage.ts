@@ -1,6 +1,8 @@
-import { matchTopic, sniffMediaType } from '@jaunty-sparrow/core'
-import type { RegisteredDevice } from '../ingest/deviceRegistry.ts'
-import type { ReceivedMessage } from '../ingest/straightWay.ts'
+import { matchTopic } from '@jaunty-sparrow/core/claim'
+import { formats, guessMediaType, tailOf } from '@jaunty-sparrow/core/message'
+import type { RegisteredDevice } from '../devices/registeredDevice.ts'
+import { largestHere } from '../ingest/decoding.ts'
+import type { ReceivedMessage } from '../ingest/receivedMessage.ts'
 
 /** Whether a topic lies in a device's own branch, which no wildcard before the branch may reach out of. */
 export const isBelow = (address: string, topic: string): boolean =>
@@ -16,7 +18,8 @@ const isWithin = (reach: readonly string[], topic: string): boolean =>
   reach.some((filter) => matchTopic(filter, topic) !== undefined)
 
 /**
- * What a device published, as the straight way takes it.
+ * What a device published, as the straight way takes it. A level right behind `in` that begins with a full stop states the
+ * format, as in `in/.csv`; else it is found out.
  * @returns undefined when it is for others who listen, such as its presence
  */
 export function mqttMessage(
@@ -26,12 +29,16 @@ export function mqttMessage(
   receivedAt: number,
 ): ReceivedMessage | undefined {
   const own = isBelow(address, topic)
-  const below = own ? topic.slice(`sparrow/${address}/`.length) : ''
-  if (own && below !== 'in' && !below.startsWith('in/')) return undefined
+  const [first, ...levels] = own ? topic.slice(`sparrow/${address}/`.length).split('/') : []
+  if (own && first !== 'in') return undefined
+  const stated = levels[0]?.startsWith('.') ? formats.get(levels[0].slice(1)) : undefined
+  const tail = levels.length === 0 ? '' : tailOf(stated === undefined ? levels : levels.slice(1))
+  // A large one is looked at where it is read, one that is not claimed when its field is known.
+  const isLooked = own && body.length <= largestHere
   return {
     door: 'mqtt',
-    mediaType: sniffMediaType(body, body.toString('utf8', 0, 1024)),
-    tail: below.slice('in/'.length),
+    mediaType: stated ?? (isLooked ? guessMediaType(body, tail) : ''),
+    tail,
     topic: own ? '' : topic,
     body,
     receivedAt,

@@ -1,12 +1,12 @@
-import { type ChildProcess, spawn } from 'node:child_process'
 import { once } from 'node:events'
-import { existsSync, mkdtempSync, rmSync, watch } from 'node:fs'
-import { type FileHandle, open } from 'node:fs/promises'
+import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { routes } from '@jaunty-sparrow/contract'
 import { SerialPort } from 'serialport'
-import { type ServerUnderTest, serverUnderTest, type TestPerson } from '../testing/serverUnderTest.ts'
+import { startServer } from '../server.ts'
+import { Cable } from '../testing/cable.ts'
+import { type ServerUnderTest, serverUnderTest, TestPerson, testConfig } from '../testing/serverUnderTest.ts'
 
 const folder = mkdtempSync(join(tmpdir(), 'sparrow-serial-'))
 let server: ServerUnderTest
@@ -20,58 +20,12 @@ afterAll(async () => {
   rmSync(folder, { recursive: true, force: true })
 })
 
-/** A cable made by socat: what is written into `board` comes out at the port. */
-class Cable {
-  readonly port: string
-  readonly #boardEnd: string
-  #socat: ChildProcess | undefined
-  #board: FileHandle | undefined
-
-  constructor(name: string) {
-    this.port = join(folder, name)
-    this.#boardEnd = join(folder, `${name}-board`)
-  }
-
-  async plugIn(): Promise<void> {
-    const there = new Promise<void>((resolve) => {
-      const watcher = watch(folder, () => {
-        if (!existsSync(this.port) || !existsSync(this.#boardEnd)) return
-        watcher.close()
-        resolve()
-      })
-    })
-    this.#socat = spawn('socat', [`PTY,link=${this.port},rawer`, `PTY,link=${this.#boardEnd},rawer`])
-    await there
-    this.#board = await open(this.#boardEnd, 'r+')
-  }
-
-  async print(text: string | Uint8Array): Promise<void> {
-    await this.#board?.write(typeof text === 'string' ? Buffer.from(text) : text)
-  }
-
-  async pull(): Promise<void> {
-    await this.#board?.close()
-    const ended = this.#socat && once(this.#socat, 'exit')
-    this.#socat?.kill()
-    await ended
-  }
-}
-
 const listen = (address: string, path: string, csvHeader: string | null = null) =>
   owner.call(routes.setSerialPort, { params: { address }, body: { path, speed: 115_200, csvHeader } })
 
-/** Waits until what the API tells of a device fits. */
-async function until<T>(look: () => Promise<T>, fits: (found: T) => boolean): Promise<T> {
-  for (let n = 0; n < 300; n++) {
-    const found = await look()
-    if (fits(found)) return found
-    await new Promise((soon) => setTimeout(soon, 50))
-  }
-  throw new Error(`what was awaited did not come about: ${JSON.stringify(await look())}`)
-}
 const line = async (address: string) => (await owner.device(address)).serial
 const state = (address: string, wanted: string) =>
-  until(
+  owner.until(
     () => line(address),
     (found) => found?.state === wanted,
   )
@@ -79,18 +33,18 @@ const value = async (address: string, field: string) =>
   (await owner.device(address)).signals.find((signal) => signal.field === field)?.latest?.value
 
 it('takes JSON, pairs and CSV, each line as a message', async () => {
-  const cable = new Cable('ttyA')
+  const cable = new Cable(folder, 'ttyA')
   await cable.plugIn()
   await owner.createDevice('meter')
   await listen('meter', cable.port)
   expect((await state('meter', 'listening'))?.says).toContain('115200 baud')
   await cable.print('{"ph": 6.61}\n')
-  await until(
+  await owner.until(
     () => value('meter', '/ph'),
     (found) => found === 6.61,
   )
   await cable.print('boot ok\r\nph=6.62 temp=18.5\r\n')
-  await until(
+  await owner.until(
     () => value('meter', '/temp'),
     (found) => found === 18.5,
   )
@@ -102,7 +56,7 @@ it('takes JSON, pairs and CSV, each line as a message', async () => {
   await listen('meter', cable.port, 'ph,mv')
   await state('meter', 'listening')
   await cable.print('6.63,21\n')
-  await until(
+  await owner.until(
     () => value('meter', '/mv'),
     (found) => found === 21,
   )
@@ -111,25 +65,25 @@ it('takes JSON, pairs and CSV, each line as a message', async () => {
 })
 
 it('loses no line of a fast board, and tells them apart by when they came', async () => {
-  const cable = new Cable('ttyB')
+  const cable = new Cable(folder, 'ttyB')
   await cable.plugIn()
   await owner.createDevice('fast')
   await owner.limit('fast', { messagesPerMinute: 1_000_000 })
   await listen('fast', cable.port)
   await state('fast', 'listening')
   await cable.print('{"n": -1}\n')
-  await until(
+  await owner.until(
     () => value('fast', '/n'),
     (found) => found === -1,
   )
   const lines = 2000
   for (let n = 0; n < lines; n += 50)
     await cable.print(Array.from({ length: 50 }, (_, k) => `{"n": ${n + k}}\n`).join(''))
-  await until(
+  await owner.until(
     () => value('fast', '/n'),
     (found) => found === lines - 1,
   )
-  const stored = await until(
+  const stored = await owner.until(
     () => owner.values('fast', '/n'),
     (found) => found.length === lines + 1,
   )
@@ -138,14 +92,14 @@ it('loses no line of a fast board, and tells them apart by when they came', asyn
 })
 
 it('says when the cable is pulled, and goes on by itself when it is back', async () => {
-  const cable = new Cable('ttyC')
+  const cable = new Cable(folder, 'ttyC')
   await owner.createDevice('loose')
   await listen('loose', cable.port)
   expect((await state('loose', 'missing'))?.says).toContain('cable is pulled')
   await cable.plugIn()
   await state('loose', 'listening')
   await cable.print('{"n": 1}\n')
-  await until(
+  await owner.until(
     () => value('loose', '/n'),
     (found) => found === 1,
   )
@@ -154,15 +108,35 @@ it('says when the cable is pulled, and goes on by itself when it is back', async
   await cable.plugIn()
   await state('loose', 'listening')
   await cable.print('{"n": 2}\n')
-  await until(
+  await owner.until(
     () => value('loose', '/n'),
     (found) => found === 2,
   )
   await cable.pull()
 })
 
+it('counts a line once, when it came to the port', async () => {
+  const cable = new Cable(folder, 'ttyJ')
+  await cable.plugIn()
+  await owner.createDevice('counted')
+  // A day's worth may come at once.
+  await owner.limit('counted', { messagesPerMinute: 1 })
+  await listen('counted', cable.port)
+  await state('counted', 'listening')
+  const lines = 1000
+  for (let n = 0; n < lines; n += 50)
+    await cable.print(Array.from({ length: 50 }, (_, k) => `{"n": ${n + k}}\n`).join(''))
+  const stored = await owner.until(
+    () => owner.values('counted', '/n'),
+    (found) => found.length === lines,
+  )
+  expect(stored).toHaveLength(lines)
+  expect((await owner.device('counted')).dropped).toBeNull()
+  await cable.pull()
+})
+
 it('says when another program holds the port, and takes it when it is let go', async () => {
-  const cable = new Cable('ttyD')
+  const cable = new Cable(folder, 'ttyD')
   await cable.plugIn()
   const monitor = new SerialPort({ path: cable.port, baudRate: 115_200 })
   await once(monitor, 'open')
@@ -175,7 +149,7 @@ it('says when another program holds the port, and takes it when it is let go', a
 })
 
 it('says when lines come at the wrong speed', async () => {
-  const cable = new Cable('ttyE')
+  const cable = new Cable(folder, 'ttyE')
   await cable.plugIn()
   await owner.createDevice('noisy')
   await listen('noisy', cable.port)
@@ -193,7 +167,7 @@ it('says when lines come at the wrong speed', async () => {
 })
 
 it('belongs to one device, and is let go with it', async () => {
-  const cable = new Cable('ttyF')
+  const cable = new Cable(folder, 'ttyF')
   await cable.plugIn()
   for (const address of ['first', 'second']) await owner.createDevice(address)
   await listen('first', cable.port)
@@ -207,5 +181,48 @@ it('belongs to one device, and is let go with it', async () => {
   await owner.call(routes.removeSerialPort, { params: { address: 'second' } })
   expect(await line('second')).toBeNull()
   expect((await owner.call(routes.listSerialPorts)).status).toBe(200)
+  await cable.pull()
+})
+
+it('refuses a poisoned line once, and takes the next ones', async () => {
+  const cable = new Cable(folder, 'ttyP')
+  await cable.plugIn()
+  await owner.createDevice('poisoned')
+  await listen('poisoned', cable.port)
+  await state('poisoned', 'listening')
+  await cable.print('{"bad\\u0000": 1}\n')
+  await cable.print(`{"n": ${'['.repeat(9000)}\n`)
+  await cable.print('{"n": 5}\n')
+  await owner.until(
+    () => value('poisoned', '/n'),
+    (found) => found === 5,
+  )
+  const { body } = await owner.call(routes.listArrivals, { query: { limit: 50 } })
+  const refused = body.filter(({ sender, outcome }) => sender === 'poisoned' && outcome === 'refused')
+  expect(refused.map(({ reason }) => reason).sort()).toEqual([
+    expect.stringContaining('nested too deep'),
+    expect.stringContaining('control character'),
+  ])
+  await cable.pull()
+})
+
+it('leaves a port to the server on whose machine it is', async () => {
+  const cable = new Cable(folder, 'ttyQ')
+  await cable.plugIn()
+  await owner.createDevice('wired')
+  await listen('wired', cable.port)
+  await state('wired', 'listening')
+  const other = await startServer(
+    { ...testConfig(server.databaseUrl), serverName: 'elsewhere' },
+    { webRoot: undefined, now: Date.now },
+  )
+  const there = new TestPerson(other.url)
+  there.cookie = owner.cookie
+  expect((await there.device('wired')).serial).toMatchObject({
+    state: 'elsewhere',
+    says: expect.stringContaining('The server "test" listens'),
+  })
+  expect((await line('wired'))?.state).toBe('listening')
+  await other.close()
   await cable.pull()
 })

@@ -1,5 +1,5 @@
 import type { SerialLine, SerialState } from '@jaunty-sparrow/contract'
-import { eq } from 'drizzle-orm'
+import { eq, isNull } from 'drizzle-orm'
 import { SerialPort } from 'serialport'
 import type { Database } from '../store/database.ts'
 import { serialPort } from '../store/schema.ts'
@@ -7,6 +7,10 @@ import { SerialListener, type SerialListenerParts } from './serialListener.ts'
 
 interface SerialDoorParts extends SerialListenerParts {
   readonly database: Database
+  /** What this server is called: a port is on the machine of one server, and none of the others' business. */
+  readonly serverName: string
+  /** Called when a line was set or removed, so that the other servers look too. */
+  readonly linesChanged: () => void
 }
 
 type Stated = Pick<SerialLine, 'path' | 'speed' | 'csvHeader'>
@@ -15,6 +19,8 @@ type Stated = Pick<SerialLine, 'path' | 'speed' | 'csvHeader'>
 export class SerialDoor {
   readonly #parts: SerialDoorParts
   readonly #listeners = new Map<number, SerialListener>()
+  /** Lines that other servers listen to, as far as this one has been told. */
+  readonly #elsewhere = new Map<number, Stated & { readonly server: string }>()
 
   private constructor(parts: SerialDoorParts) {
     this.#parts = parts
@@ -22,13 +28,32 @@ export class SerialDoor {
 
   static async open(parts: SerialDoorParts): Promise<SerialDoor> {
     const door = new SerialDoor(parts)
-    for (const { deviceId, ...stated } of await parts.database.select().from(serialPort))
-      door.#listen(deviceId, stated)
+    await parts.database.update(serialPort).set({ server: parts.serverName }).where(isNull(serialPort.server))
+    await door.look()
     return door
+  }
+
+  /** Looks again which lines there are, and whose. */
+  async look(): Promise<void> {
+    const rows = await this.#parts.database.select().from(serialPort)
+    this.#elsewhere.clear()
+    for (const { deviceId, server, ...stated } of rows) {
+      if (server !== this.#parts.serverName)
+        this.#elsewhere.set(deviceId, { ...stated, server: server ?? '' })
+      else if (!this.#listeners.has(deviceId)) this.#listen(deviceId, stated)
+    }
+    const own = new Set(rows.flatMap((row) => (this.#elsewhere.has(row.deviceId) ? [] : [row.deviceId])))
+    for (const deviceId of [...this.#listeners.keys()]) if (!own.has(deviceId)) await this.#letGo(deviceId)
   }
 
   /** The line of a device, and how it is doing; null when it has none. */
   lineOf(deviceId: number): SerialLine | null {
+    const elsewhere = this.#elsewhere.get(deviceId)
+    if (elsewhere) {
+      const { server, path, speed, csvHeader } = elsewhere
+      const says = `The server "${server}" listens to ${path} on its machine.`
+      return { path, speed, csvHeader, state: 'elsewhere', says }
+    }
     const listener = this.#listeners.get(deviceId)
     if (!listener) return null
     const { stated, state, reason } = listener
@@ -39,15 +64,22 @@ export class SerialDoor {
   async set(deviceId: number, stated: Stated): Promise<void> {
     await this.#parts.database
       .insert(serialPort)
-      .values({ deviceId, ...stated })
-      .onConflictDoUpdate({ target: serialPort.deviceId, set: stated })
+      .values({ deviceId, server: this.#parts.serverName, ...stated })
+      .onConflictDoUpdate({
+        target: serialPort.deviceId,
+        set: { server: this.#parts.serverName, ...stated },
+      })
+    this.#elsewhere.delete(deviceId)
     await this.#letGo(deviceId)
     this.#listen(deviceId, stated)
+    this.#parts.linesChanged()
   }
 
   async remove(deviceId: number): Promise<void> {
     await this.#parts.database.delete(serialPort).where(eq(serialPort.deviceId, deviceId))
+    this.#elsewhere.delete(deviceId)
     await this.#letGo(deviceId)
+    this.#parts.linesChanged()
   }
 
   /** Lets go of all ports, and resolves when what was read is stored. */
@@ -89,6 +121,8 @@ function wordsFor(state: SerialState, { path, speed }: Stated, reason: string): 
       return `There is no ${path}: the cable is pulled, or the board is off. It is tried again every second.`
     case 'denied':
       return `The server may not open ${path}. Let its user into the group that owns the port, often "dialout".`
+    case 'elsewhere':
+      return `Another server listens to ${path}.`
     case 'failed':
       return `${path} could not be opened: ${reason}. It is tried again every second.`
   }

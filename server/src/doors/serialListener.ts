@@ -1,16 +1,17 @@
 import type { SerialLine, SerialState } from '@jaunty-sparrow/contract'
-import { largestMessage, looksGarbled, messageOfLine } from '@jaunty-sparrow/core'
-import type { Logger } from 'pino'
+import { largestMessage } from '@jaunty-sparrow/core/device'
+import { looksGarbled, messageOfLine } from '@jaunty-sparrow/core/message'
 import { SerialPort } from 'serialport'
-import type { RefusalRecorder } from '../arrivals/recorder.ts'
-import type { DeviceRegistry } from '../ingest/deviceRegistry.ts'
-import type { StraightWay, TryAgain } from '../ingest/straightWay.ts'
+import type { RegisteredDevice } from '../devices/registeredDevice.ts'
+import type { Patience } from '../ingest/patience.ts'
+import type { ReceivedMessage } from '../ingest/receivedMessage.ts'
+import { type DoorKit, turnAway } from './doorKit.ts'
 
 /** How long to wait before a port that could not be had, or was lost, is tried again, ms. */
 const retryAfter = 1000
 
-/** Lines that may wait while the store is away; beyond it the oldest are lost. */
-const mostWaiting = 50_000
+/** What may wait while the store is away, lines and bytes; beyond it the oldest are lost, and counted. */
+const mostWaiting = { lines: 100_000, bytes: 32 * 1024 * 1024 }
 
 /** Lines that are handed over at a time. */
 const linesAtOnce = 64
@@ -20,20 +21,18 @@ const bytesLookedAt = 128
 
 const lineFeed = 10
 
-export interface SerialListenerParts {
-  readonly registry: DeviceRegistry
-  readonly straightWay: StraightWay
-  readonly recorder: RefusalRecorder
-  /** Called when a line begins or ceases to do well. */
-  readonly changed: () => void
-  readonly now: () => number
-  readonly log: Logger
+export interface SerialListenerParts extends Omit<DoorKit, 'budget'> {
+  /** Called when the line of a device begins or ceases to do well. */
+  readonly changed: (deviceId: number) => void
 }
 
 interface Line {
   readonly bytes: Buffer
   readonly receivedAt: number
 }
+
+/** A line that was let in at the port, as the straight way takes it. */
+type Waiting = ReceivedMessage & { readonly admitted: true }
 
 /** Listens to one port for one device. It opens the port, and opens it again whenever it was lost. */
 export class SerialListener {
@@ -43,7 +42,8 @@ export class SerialListener {
   reason = ''
   readonly #deviceId: number
   readonly #parts: SerialListenerParts
-  readonly #waiting: Line[] = []
+  readonly #waiting: Waiting[] = []
+  #waitingBytes = 0
   #port: SerialPort | undefined
   #retry: NodeJS.Timeout | undefined
   #rest = Buffer.alloc(0)
@@ -72,7 +72,10 @@ export class SerialListener {
     const { path, speed } = this.stated
     const port = new SerialPort({ path, baudRate: speed, autoOpen: false })
     this.#port = port
-    port.on('data', (bytes: Buffer) => this.#read(bytes))
+    port.on(
+      'data',
+      this.#parts.faults.guard('a serial line', (bytes: Buffer) => this.#read(bytes)),
+    )
     // A pulled cable is told by a close that nobody asked for.
     port.on('close', () => this.#lost('missing', ''))
     port.on('error', (error) => this.#lost('failed', error.message))
@@ -97,7 +100,7 @@ export class SerialListener {
     if (state === this.state && reason === this.reason) return
     this.state = state
     this.reason = reason
-    this.#parts.changed()
+    this.#parts.changed(this.#deviceId)
   }
 
   #read(bytes: Buffer): void {
@@ -132,9 +135,31 @@ export class SerialListener {
       this.#refuse(line, 'Most bytes of the line cannot be printed: the speed is likely wrong.')
       return
     }
+    this.#parts.faults.watch('a serial line', this.#letIn(line))
+  }
+
+  /** A line is held to its allowance when it comes to the port, however long it has to wait for the store. */
+  async #letIn({ bytes, receivedAt }: Line): Promise<void> {
+    const device = this.#parts.registry.byId(this.#deviceId)
+    const message = messageOfLine(bytes, this.stated.csvHeader)
+    if (!device || !message) return
+    const line = { ...message, door: 'serial', tail: '', topic: '', receivedAt, admitted: true } as const
+    if (await this.#parts.straightWay.admit(device, line)) return
     this.#waiting.push(line)
-    if (this.#waiting.length > mostWaiting) this.#waiting.shift()
-    this.#handing ??= this.#handOver()
+    this.#waitingBytes += line.body.length
+    while (this.#waiting.length > mostWaiting.lines || this.#waitingBytes > mostWaiting.bytes)
+      this.#dropOldest(device)
+    this.#handing ??= this.#handOver().finally(() => {
+      this.#handing = undefined
+    })
+  }
+
+  #dropOldest({ id }: RegisteredDevice): void {
+    const oldest = this.#waiting.shift()
+    if (!oldest) return
+    this.#waitingBytes -= oldest.body.length
+    const reason = `${this.stated.path}: the store was away for longer than lines fit in memory`
+    this.#parts.drops.count(id, oldest.receivedAt, reason)
   }
 
   /** Hands lines over in their order; when the store is away, the same lines again until it is back. */
@@ -143,18 +168,23 @@ export class SerialListener {
       const lines = this.#waiting.slice(0, linesAtOnce)
       const handed = await Promise.allSettled(lines.map((line) => this.#hand(line)))
       // Only a listener that is closed gives up.
-      if (handed.some(({ status }) => status === 'rejected')) break
-      for (const line of lines) if (this.#waiting[0] === line) this.#waiting.shift()
+      if (this.#closed && handed.some(({ status }) => status === 'rejected')) return
+      for (const [index, line] of lines.entries()) {
+        if (this.#waiting[0] === line) this.#waitingBytes -= this.#waiting.shift()?.body.length ?? 0
+        const outcome = handed[index]
+        if (outcome?.status === 'rejected') this.#parts.faults.note('a serial line', outcome.reason)
+      }
     }
-    this.#handing = undefined
   }
 
   /** Lines that could not be stored rest together. */
-  readonly #tryAgain: TryAgain = (error) => {
-    this.#resting ??= this.#rested(error).finally(() => {
-      this.#resting = undefined
-    })
-    return this.#resting
+  readonly #patience: Patience = {
+    tryAgain: (error) => {
+      this.#resting ??= this.#rested(error).finally(() => {
+        this.#resting = undefined
+      })
+      return this.#resting
+    },
   }
 
   /** @returns whether the lines are tried again */
@@ -164,27 +194,19 @@ export class SerialListener {
     return !this.#closed
   }
 
-  async #hand({ bytes, receivedAt }: Line): Promise<void> {
+  async #hand(line: Waiting): Promise<void> {
     const device = this.#parts.registry.byId(this.#deviceId)
-    const message = messageOfLine(bytes, this.stated.csvHeader)
-    if (!device || !message) return
-    const received = { ...message, door: 'serial', tail: '', topic: '', receivedAt } as const
-    await this.#parts.straightWay.receive(device, received, this.#tryAgain)
+    if (device) await this.#parts.straightWay.receive(device, line, this.#patience)
   }
 
   #refuse({ bytes, receivedAt }: Line, reason: string): void {
     const device = this.#parts.registry.byId(this.#deviceId)
     if (!device) return
-    this.#parts.recorder.record({
-      door: 'serial',
+    turnAway(this.#parts, 'serial', {
       receivedAt,
       deviceId: device.id,
       sender: device.address,
-      mediaType: 'application/octet-stream',
-      tail: '',
-      topic: '',
       body: bytes,
-      outcome: 'refused',
       reason,
     })
   }

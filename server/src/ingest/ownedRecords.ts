@@ -1,15 +1,11 @@
-import {
-  claimTopic,
-  decode,
-  type FieldRecord,
-  isFailure,
-  type Message,
-  mediaTypes,
-  ownRecords,
-  type SignalsOf,
-} from '@jaunty-sparrow/core'
-import type { KeptMessage } from '../arrivals/keptMessage.ts'
-import type { DeviceRegistry, RegisteredDevice } from './deviceRegistry.ts'
+import { claimTopic, ownRecords } from '@jaunty-sparrow/core/claim'
+import type { SignalsOf } from '@jaunty-sparrow/core/interpret'
+import { type FieldRecord, isFailure, mediaTypes } from '@jaunty-sparrow/core/message'
+import { presentable } from '@jaunty-sparrow/core/text'
+import type { DeviceRegistry } from '../devices/deviceRegistry.ts'
+import type { RegisteredDevice } from '../devices/registeredDevice.ts'
+import type { KeptMessage } from '../messages/keptMessage.ts'
+import type { DecodedMessage } from './decodeMessage.ts'
 
 /** The records of a message, with the device each is of. */
 export interface OwnedRecords {
@@ -17,6 +13,8 @@ export interface OwnedRecords {
   /** Whose a record is, by its index; undefined when the address it names belongs to nobody. */
   readonly owners: readonly (RegisteredDevice | undefined)[]
   readonly signalsOf: SignalsOf
+  /** Whether each record is of something that nobody has claimed. */
+  readonly unclaimed: boolean
 }
 
 /** Why no record could be read out of a message. */
@@ -58,18 +56,16 @@ export function claimedBy<M extends { readonly topic: string; readonly tail: str
   return target && { sender: { key, target }, message: { ...message, tail: found.tail } }
 }
 
-/** Decodes a message, and finds whose each of its records is by what is known now. */
+/** Finds whose each record of a message is, by what is known now. */
 export function ownedRecords(
   registry: DeviceRegistry,
   { key, target }: Sender,
-  message: Message,
-  receivedAt: number,
+  { mediaType, records }: DecodedMessage,
 ): OwnedRecords | Unreadable {
-  const records = decode(message, receivedAt)
   if (records === undefined) {
     return {
       problem: 'unknown-media-type',
-      detail: `The content type "${message.mediaType}" is not understood; send ${mediaTypes.join(' or ')}.`,
+      detail: `The content type "${presentable(mediaType, 60)}" is not understood; send ${mediaTypes.join(' or ')}.`,
     }
   }
   if (isFailure(records)) return { problem: 'not-json', detail: records.failure }
@@ -82,19 +78,35 @@ export function ownedRecords(
   const { claims } = registry.present(key)
   if (target || !claims.some(({ by }) => by === 'field')) {
     const owner = registry.present(target ?? key)
-    return { records, owners: records.map(() => owner), signalsOf: () => owner.signals }
+    return { records, owners: records.map(() => owner), signalsOf: signalsOf(owner), unclaimed: false }
   }
   const owned = ownRecords(claims, records)
-  const owners = owned.map(({ device }) =>
-    device === undefined ? registry.present(key) : registry.get(device),
+  const owners = owned.map(({ device, unclaimed }) =>
+    unclaimed !== undefined ? undefined : device === undefined ? registry.present(key) : registry.get(device),
   )
   return {
     records: owned.map(({ record }) => record),
     owners,
-    signalsOf: (record) =>
-      owners[record]?.signals ?? { problem: `no device has the address "${owned[record]?.device}" here` },
+    unclaimed: owned.every(({ unclaimed }) => unclaimed !== undefined),
+    signalsOf: (record) => owners[record]?.signals ?? { problem: nobody(owned[record]) },
   }
 }
+
+/** Nearly every message is of one device, so what tells its signals is made once. */
+const ofOne = new WeakMap<RegisteredDevice, SignalsOf>()
+
+function signalsOf(owner: RegisteredDevice): SignalsOf {
+  const known = ofOne.get(owner) ?? (() => owner.signals)
+  ofOne.set(owner, known)
+  return known
+}
+
+const nobody = (
+  owned: { readonly device: string | undefined; readonly unclaimed?: string } | undefined,
+): string =>
+  owned?.unclaimed === undefined
+    ? `no device has the address "${presentable(owned?.device ?? '', 60)}" here`
+    : `nobody has claimed "${presentable(owned.unclaimed, 60)}" yet: its owner can, on the page of the gateway`
 
 /** The devices that have a record in a message, each once. */
 export const distinctOwners = ({ owners }: OwnedRecords): RegisteredDevice[] => [

@@ -1,7 +1,9 @@
-import { interpret } from '@jaunty-sparrow/core'
-import { firstNumberAt } from '../arrivals/keptMessage.ts'
-import type { MessageStore } from '../store/messages.ts'
-import type { DeviceRegistry, RegisteredDevice } from './deviceRegistry.ts'
+import { interpret } from '@jaunty-sparrow/core/interpret'
+import type { DeviceRegistry } from '../devices/deviceRegistry.ts'
+import type { RegisteredDevice } from '../devices/registeredDevice.ts'
+import { firstNumberAt } from '../messages/keptMessage.ts'
+import type { MessageStore } from '../messages/messageStore.ts'
+import type { Decoding } from './decoding.ts'
 import { ownedRecords, senderOf } from './ownedRecords.ts'
 import type { Thinning } from './thinning.ts'
 
@@ -12,13 +14,14 @@ interface ResumeParts {
   readonly registry: DeviceRegistry
   readonly messages: MessageStore
   readonly thinning: Thinning
+  readonly decoding: Decoding
 }
 
 /**
  * Picks up the intervals that were open when the server stopped, out of the messages that are kept: what was acknowledged
  * counts, whether its interval was over or not.
  */
-export async function resumeThinning({ registry, messages, thinning }: ResumeParts): Promise<void> {
+export async function resumeThinning({ registry, messages, thinning, decoding }: ResumeParts): Promise<void> {
   for (const device of registry.all()) {
     const longest = longestInterval(registry, device)
     if (longest === 0) continue
@@ -32,7 +35,7 @@ export async function resumeThinning({ registry, messages, thinning }: ResumePar
       for (const message of page) {
         const sender = senderOf(registry, device, message)
         if (!sender || message.outcome === 'throttled') continue
-        const owned = ownedRecords(registry, sender, message, message.receivedAt)
+        const owned = ownedRecords(registry, sender, await decoding.read(message, message.receivedAt))
         if ('problem' in owned) continue
         const { readings } = interpret(owned.records, owned.signalsOf, message.receivedAt)
         const open = readings.filter(({ signal }) => registry.thinned().get(signal)?.by === 'interval')
@@ -44,10 +47,10 @@ export async function resumeThinning({ registry, messages, thinning }: ResumePar
 
 /** The longest interval that its messages may have left open, seconds; 0 for none. A gateway speaks for every device. */
 function longestInterval(registry: DeviceRegistry, device: RegisteredDevice): number {
-  const own = new Set(Array.from(device.signals.values(), ({ signal }) => signal))
+  const own = new Set(Array.from(device.signals, ({ signal }) => signal))
   const isGateway = device.claims.some(({ by }) => by === 'field')
-  const intervals = [...registry.thinned()].flatMap(([signal, keep]) =>
-    keep.by === 'interval' && (isGateway || own.has(signal)) ? keep.seconds : [],
+  const intervals = [...registry.thinned()].flatMap(([signal, storing]) =>
+    storing.by === 'interval' && (isGateway || own.has(signal)) ? storing.seconds : [],
   )
   return Math.max(0, ...intervals)
 }

@@ -1,5 +1,5 @@
 import { routes } from '@jaunty-sparrow/contract'
-import { type Keep, Quality, type Reading } from '@jaunty-sparrow/core'
+import { Quality, type Reading, type StoringRule } from '@jaunty-sparrow/core/signal'
 import { startServer } from '../server.ts'
 import { emptyDatabase, send, serverUnderTest, TestPerson, testConfig } from '../testing/serverUnderTest.ts'
 import { Thinning } from './thinning.ts'
@@ -11,18 +11,18 @@ const reading = (signal: number, at: number, value: number): Reading => ({
   value,
   quality: Quality.good,
 })
-const byChange: Keep = { by: 'change', deadband: 1, heartbeat: 60 }
+const byChange: StoringRule = { by: 'change', deadband: 1, heartbeat: 60 }
 
 describe('Thinning', () => {
-  function thinning(policies: ReadonlyMap<number, Keep>) {
+  function thinning(policies: ReadonlyMap<number, StoringRule>) {
     const written: [number, number][] = []
     const store = { away: false }
     const made = new Thinning(
       () => policies,
       async (readings) => {
         if (store.away) throw new Error('away')
-        written.push(...readings.map(({ signal, value }): [number, number] => [signal, value]))
-        return readings.length
+        written.push(...readings.map(({ signal, value }): [number, number] => [signal, Number(value)]))
+        return { fresh: readings.length, otherwise: [] }
       },
     )
     return { made, written, store }
@@ -53,7 +53,7 @@ describe('Thinning', () => {
   })
 
   it('closes an interval once, and forgets what was to be kept otherwise', async () => {
-    const policies = new Map<number, Keep>([[1, { by: 'interval', seconds: 10, of: 'mean' }]])
+    const policies = new Map<number, StoringRule>([[1, { by: 'interval', seconds: 10, of: 'mean' }]])
     const { made, written } = thinning(policies)
     await made.write([reading(1, 1000, 4), reading(1, 2000, 8)], [])
     await made.closeIntervals(14_999)
@@ -68,10 +68,10 @@ describe('Thinning', () => {
   })
 })
 
-const keepOf = async (owner: TestPerson, address: string, field: string, keep: Keep) => {
+const storeBy = async (owner: TestPerson, address: string, field: string, storing: StoringRule) => {
   const signal = (await owner.device(address)).signals.find((candidate) => candidate.field === field)
   const params = { definitionId: signal?.definitionId ?? 0 }
-  expect((await owner.call(routes.changeSignalDefinition, { params, body: { keep } })).status).toBe(204)
+  expect((await owner.call(routes.changeSignalDefinition, { params, body: { storing } })).status).toBe(204)
 }
 
 describe('a signal that stores less than arrives', () => {
@@ -81,7 +81,7 @@ describe('a signal that stores less than arrives', () => {
     const { token } = await owner.createDevice('pump')
     const start = Date.now() - 600_000
     await send(server.origin, token, { x: 20, t: start })
-    await keepOf(owner, 'pump', '/x', byChange)
+    await storeBy(owner, 'pump', '/x', byChange)
     for (let n = 1; n <= 5; n++) await send(server.origin, token, { x: 20 + n / 10, t: start + n })
     await send(server.origin, token, { x: 22, t: start + 6 })
     await send(server.origin, token, { x: 22.3, t: start + 7 })
@@ -96,11 +96,11 @@ describe('a signal that stores less than arrives', () => {
     const run = () => startServer(testConfig(databaseUrl), { webRoot: undefined, now: () => time.now })
     const first = await run()
     const owner = new TestPerson(first.url)
-    await owner.becomeOwner()
+    await owner.becomeOwner(first.firstRunToken)
     const { token } = await owner.createDevice('pump')
     const minute = Date.UTC(2026, 4, 1, 12, 0)
     await send(first.url, token, { x: 0, t: minute - 60_000 })
-    await keepOf(owner, 'pump', '/x', { by: 'interval', seconds: 60, of: 'mean' })
+    await storeBy(owner, 'pump', '/x', { by: 'interval', seconds: 60, of: 'mean' })
     await send(first.url, token, { x: 4, t: minute + 10_000 })
     await send(first.url, token, { x: 8, t: minute + 20_000 })
     await first.close()
@@ -112,7 +112,12 @@ describe('a signal that stores less than arrives', () => {
     time.now += 120_000
     const values = async () => {
       const { body } = await again.call(routes.getTraces, {
-        query: `?signals=${(await again.device('pump')).signals[0]?.id}&from=${minute}&to=${minute + 60_000}&columns=4000`,
+        query: {
+          signals: String((await again.device('pump')).signals[0]?.id),
+          from: minute,
+          to: minute + 60_000,
+          columns: 4000,
+        },
       })
       return body[0]?.points ?? []
     }

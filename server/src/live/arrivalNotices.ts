@@ -1,6 +1,6 @@
 import type { Arrival } from '@jaunty-sparrow/contract'
 import throttle from 'lodash-es/throttle.js'
-import { arrivalOf, type KeptMessage } from '../arrivals/keptMessage.ts'
+import { arrivalOf, type KeptMessage } from '../messages/keptMessage.ts'
 
 /** Arrivals that one server tells the others of, and how many more there were. */
 export interface ArrivalsNotice {

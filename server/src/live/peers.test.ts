@@ -1,6 +1,7 @@
 import pg from 'pg'
 import { pino } from 'pino'
-import type { KeptMessage } from '../arrivals/keptMessage.ts'
+import { Faults } from '../life/faults.ts'
+import type { KeptMessage } from '../messages/keptMessage.ts'
 import { emptyDatabase } from '../testing/serverUnderTest.ts'
 import { type Notice, Peers, readingsOf } from './peers.ts'
 
@@ -23,6 +24,7 @@ const message: KeptMessage = {
   mediaType: 'application/json',
   tail: '',
   topic: '',
+  byHand: false,
   body: new TextEncoder().encode('{"co2": "x"}'),
   outcome: 'refused',
   stored: 0,
@@ -37,8 +39,9 @@ async function peer(number: number) {
   const peers = await Peers.join({
     url,
     pool,
-    number,
+    number: () => number,
     log,
+    faults: new Faults(log, Date.now),
     heard: (notice) => {
       heard.push(notice)
       for (const look of waiting) look()
@@ -74,7 +77,7 @@ it('tells the others and not itself, as soon as there is another one', async () 
     value: n / 7,
     quality: 0 as const,
   }))
-  two.peers.tellReadings(readings)
+  two.peers.tellReadings(readings, false)
   const told = () => one.heard.flatMap((notice) => (notice.kind === 'readings' ? readingsOf(notice) : []))
   await one.until(() => told().length === readings.length)
   expect(told().sort((a, b) => a.signal - b.signal)).toEqual(readings)
@@ -101,6 +104,7 @@ it('tells of messages, a few of many, and how many more there were', async () =>
       sender: 'cave-1',
       tail: '',
       topic: '',
+      byHand: false,
     },
     ...{ mediaType: 'application/json', size: 12, outcome: 'refused', stored: 0, reason: 'é'.repeat(200) },
   })

@@ -1,10 +1,12 @@
 import { once } from 'node:events'
-import type { Quality, Reading } from '@jaunty-sparrow/core'
-import chunk from 'lodash-es/chunk.js'
+import type { DatedEvent } from '@jaunty-sparrow/contract'
+import type { QualityBits, Reading, SignalValue } from '@jaunty-sparrow/core/signal'
+import { Ajv } from 'ajv'
 import pg from 'pg'
 import type { Logger } from 'pino'
-import type { KeptMessage } from '../arrivals/keptMessage.ts'
-import type { RegistryChange } from '../ingest/deviceRegistry.ts'
+import type { RegistryChange } from '../devices/deviceRegistry.ts'
+import type { Faults } from '../life/faults.ts'
+import type { KeptMessage } from '../messages/keptMessage.ts'
 import { restOr } from '../store/restOr.ts'
 import { ArrivalNotices, type ArrivalsNotice } from './arrivalNotices.ts'
 
@@ -13,15 +15,22 @@ const channel = 'jaunty_sparrow'
 /** What a notification may hold, bytes; PostgreSQL takes 7,999. */
 const largestNotice = 7000
 
-/** So many fit, whatever their numbers. */
-const readingsPerNotice = 70
+/** What a reading that is a number takes at most. */
+const bytesOfNumber = 98
 
 const retryAfter = 1000
 
 interface ReadingsNotice {
   readonly kind: 'readings'
   /** Signal, measured at, received at, value, quality. */
-  readonly readings: readonly (readonly [number, number, number, number, Quality])[]
+  readonly readings: readonly (readonly [number, number, number, SignalValue, QualityBits])[]
+  /** Whether a person brought them, from the past. */
+  readonly byHand: boolean
+}
+
+interface EventNotice {
+  readonly kind: 'event'
+  readonly event: DatedEvent
 }
 
 /** What servers on one database tell each other. */
@@ -29,14 +38,59 @@ export type Notice =
   | { readonly kind: 'hello' | 'here' }
   | RegistryChange
   | { readonly kind: 'sites' }
+  /** Readings were removed or put back: what is the latest has to be read. */
+  | { readonly kind: 'reread' }
+  /** Which serial lines there are, and whose, has changed. */
+  | { readonly kind: 'serial' }
   | ReadingsNotice
   | ArrivalsNotice
+  | EventNotice
 
-interface PeersParts {
+const number = { type: 'number' }
+const reading = {
+  type: 'array',
+  items: [
+    number,
+    number,
+    number,
+    { anyOf: [{ type: 'number' }, { type: 'string' }, { type: 'object' }] },
+    number,
+  ],
+  minItems: 5,
+  maxItems: 5,
+  additionalItems: false,
+}
+
+/** What else a notice of each kind holds. */
+const members: Record<Notice['kind'], Record<string, object>> = {
+  hello: {},
+  here: {},
+  loaded: { kitId: { type: ['integer', 'null'] } },
+  forgotten: { address: { type: 'string' } },
+  sites: {},
+  reread: {},
+  serial: {},
+  readings: { readings: { type: 'array', items: reading }, byHand: { type: 'boolean' } },
+  event: { event: { type: 'object' } },
+  arrivals: { arrivals: { type: 'array', items: { type: 'object' } }, skipped: { type: 'integer' } },
+}
+
+/** Anybody who may write to the database may say anything on the channel. */
+const isNotice = new Ajv().compile<Notice & { from: number }>({
+  oneOf: Object.entries(members).map(([kind, more]) => ({
+    type: 'object',
+    required: ['from', 'kind', ...Object.keys(more)],
+    properties: { from: { type: 'integer' }, kind: { const: kind }, ...more },
+  })),
+})
+
+export interface PeersParts {
   readonly url: string
   readonly pool: pg.Pool
-  readonly number: number
+  /** The number of this server just now; throws while it has none. */
+  readonly number: () => number
   readonly log: Logger
+  readonly faults: Faults
   /** Told of what other servers say. */
   readonly heard: (notice: Notice) => void
   /** Told whenever the line is up: what was said before that has to be read. Awaited before the server has joined. */
@@ -87,20 +141,24 @@ export class Peers {
   }
 
   /** Tells the others, if there are any. */
-  tellReadings(readings: readonly Reading[]): void {
+  tellReadings(readings: readonly Reading[], byHand: boolean): void {
     if (!this.#hasPeers) return
-    for (const some of chunk(readings, readingsPerNotice)) {
-      this.tell({
-        kind: 'readings',
-        readings: some.map(({ signal, at, receivedAt, value, quality }) => [
-          signal,
-          at,
-          receivedAt,
-          value,
-          quality,
-        ]),
-      })
+    let gathered: ReadingsNotice['readings'][number][] = []
+    let length = 0
+    const flush = () => {
+      if (gathered.length > 0) this.tell({ kind: 'readings', byHand, readings: gathered })
+      gathered = []
+      length = 0
     }
+    for (const { signal, at, receivedAt, value, quality } of readings) {
+      const told = [signal, at, receivedAt, value, quality] as const
+      // A text may take far more than a number.
+      const bytes = typeof value === 'number' ? bytesOfNumber : Buffer.byteLength(JSON.stringify(told)) + 1
+      if (length + bytes > largestNotice - 100) flush()
+      gathered.push(told)
+      length += bytes
+    }
+    flush()
   }
 
   /** Tells the others, if there are any, of messages; of so many that it costs little. */
@@ -110,7 +168,13 @@ export class Peers {
 
   /** Tells the others, known or not: one of them may just have begun to listen. That it cannot be told is no reason to fail. */
   tell(notice: Notice): void {
-    const text = JSON.stringify({ from: this.#parts.number, ...notice })
+    let text: string
+    try {
+      text = JSON.stringify({ from: this.#parts.number(), ...notice })
+    } catch (error) {
+      this.#parts.log.warn({ err: error }, 'the other servers could not be told')
+      return
+    }
     if (Buffer.byteLength(text) > largestNotice) {
       this.#parts.log.warn({ kind: notice.kind }, 'a notice to the other servers is too long')
       return
@@ -126,7 +190,12 @@ export class Peers {
       application_name: 'jaunty-sparrow peers',
     })
     const line = { client, ended: endOf(client) }
-    client.on('notification', ({ payload = '' }) => this.#hear(payload))
+    client.on(
+      'notification',
+      this.#parts.faults.guard('a notice of another server', ({ payload = '' }: pg.Notification) =>
+        this.#hear(payload),
+      ),
+    )
     try {
       await client.connect()
       await client.query(`listen ${channel}`)
@@ -171,12 +240,22 @@ export class Peers {
   }
 
   #hear(payload: string): void {
-    const { from, ...notice } = JSON.parse(payload) as Notice & { from: number }
-    if (from === this.#parts.number) return
+    let notice: unknown
+    try {
+      notice = JSON.parse(payload)
+    } catch {
+      notice = undefined
+    }
+    if (!isNotice(notice)) {
+      this.#parts.log.warn({ payload: payload.slice(0, 100) }, 'a notice that no server of ours would send')
+      return
+    }
+    const { from, ...said } = notice
+    if (from === this.#parts.number()) return
     // Whoever says hello does not know yet that somebody is here.
-    if (notice.kind === 'hello') this.tell({ kind: 'here' })
+    if (said.kind === 'hello') this.tell({ kind: 'here' })
     this.#hasPeers = true
-    this.#parts.heard(notice)
+    this.#parts.heard(said as Notice)
   }
 }
 

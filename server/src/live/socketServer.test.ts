@@ -74,10 +74,7 @@ describe('/live', () => {
     void Promise.all([reading, arrivals]).then(() => {
       told = true
     })
-    for (let n = 0; !told && n < 500; n++) {
-      await send(neighbour.url, token, { temp: 44 })
-      await new Promise((soon) => setTimeout(soon, 20))
-    }
+    while (!told) await send(neighbour.url, token, { temp: 44 })
     expect(await reading).toMatchObject({ signals: [{ signal, skipped: 0 }] })
     expect((await arrivals) as object).toHaveProperty('arrivals.0.sender', 'probe')
     socket.close()
@@ -88,7 +85,7 @@ describe('/live', () => {
     const socket = await subscribed()
     const told = frame(socket, ({ kind }) => kind === 'changed')
     await send(server.origin, token, { somethingNew: 1 })
-    expect(await told).toEqual({ kind: 'changed', what: 'devices' })
+    expect(await told).toEqual({ v: 1, kind: 'changed', changes: [{ what: 'device', address: 'probe' }] })
     socket.close()
   })
 
@@ -116,10 +113,31 @@ describe('/live', () => {
     expect((await closed)[0]).toBe(sessionEndedCode)
   })
 
-  it.each(['nonsense', '{}', '{"subscribe":["x"]}', '[]'])('hangs up on who says %s', async (text) => {
-    const socket = connect({ Cookie: server.owner.cookie })
-    await once(socket, 'open')
-    socket.send(text)
-    expect((await once(socket, 'close'))[0]).toBe(1008)
-  })
+  it.each(['nonsense', '{}', '{"subscribe":["x"]}', '[]'])(
+    'answers who says %s, and does not hang up',
+    async (text) => {
+      const socket = connect({ Cookie: server.owner.cookie })
+      await once(socket, 'open')
+      const problem = frame(socket, ({ kind }) => kind === 'problem')
+      socket.send(text)
+      expect(await problem).toMatchObject({ v: 1, problem: 'not-understood' })
+      const snapshot = frame(socket, ({ kind }) => kind === 'snapshot')
+      socket.send(JSON.stringify({ subscribe: [signal] }))
+      expect(await snapshot).toMatchObject({ signals: [{ signal }] })
+      socket.close()
+    },
+  )
+})
+
+it('answers a page that asks for more signals than it can hear of, and says how many are left out', async () => {
+  const socket = connect({ Cookie: server.owner.cookie })
+  await once(socket, 'open')
+  const full = frame(socket, ({ kind }) => kind === 'problem')
+  const wanted = [signal, ...Array.from({ length: 19_999 }, (_, n) => 1_000_000 + n)]
+  socket.send(JSON.stringify({ subscribe: wanted }))
+  expect(await full).toMatchObject({ problem: 'full', left: 15_000 })
+  const update = frame(socket, ({ kind }) => kind === 'readings')
+  await send(server.origin, token, { temp: 44 })
+  expect(await update).toMatchObject({ signals: [{ signal }] })
+  socket.close()
 })

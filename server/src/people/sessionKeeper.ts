@@ -1,24 +1,16 @@
-import type { Person } from '@jaunty-sparrow/contract'
 import { parse } from 'cookie'
 import { and, eq, gt, inArray, lt } from 'drizzle-orm'
+import { type FoundSession, type Sessions, sessionCookie } from '../http/session.ts'
 import type { Database } from '../store/database.ts'
 import { person, session } from '../store/schema.ts'
 import { hashToken, newToken } from './token.ts'
-
-export const sessionCookie = 'sparrow_session'
 
 const day = 86_400_000
 /** A session lasts this long after it was last renewed. */
 const sessionLength = 30 * day
 
-export interface FoundSession {
-  readonly tokenHash: Buffer
-  readonly csrfToken: string
-  readonly person: Person
-}
-
 /** Keeps the sessions of people: on the server by hash, in the browser as a cookie. */
-export class SessionKeeper {
+export class SessionKeeper implements Sessions {
   readonly #database: Database
   readonly #now: () => number
   readonly #listeners: ((tokenHash: Buffer) => void)[] = []

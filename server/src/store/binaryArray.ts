@@ -6,7 +6,7 @@ const headerLength = 20
 
 interface Element {
   readonly oid: number
-  readonly length: 2 | 4 | 8
+  readonly length: 1 | 2 | 4 | 8
   readonly write: (buffer: Buffer, value: number, offset: number) => void
 }
 
@@ -19,6 +19,11 @@ const int4: Element = {
   oid: 23,
   length: 4,
   write: (buffer, value, offset) => void buffer.writeInt32BE(value, offset),
+}
+const bool: Element = {
+  oid: 16,
+  length: 1,
+  write: (buffer, value, offset) => void buffer.writeUInt8(value, offset),
 }
 const float8: Element = {
   oid: 701,
@@ -48,6 +53,27 @@ function writeHeader(buffer: Buffer, oid: number, count: number): void {
   buffer.writeInt32BE(oid, 8)
   buffer.writeInt32BE(count, 12)
   buffer.writeInt32BE(1, 16) // the first index
+}
+
+/** Elements of which some are missing: a length of -1 stands for null. */
+function encodeSparse<T>(
+  { oid, length, write }: Element,
+  items: readonly T[],
+  value: (item: T) => number | undefined,
+): Buffer {
+  const buffer = Buffer.alloc(headerLength + items.length * (4 + length))
+  writeHeader(buffer, oid, items.length)
+  buffer.writeInt32BE(1, 4) // may hold nulls
+  let offset = headerLength
+  for (const item of items) {
+    const told = value(item)
+    buffer.writeInt32BE(told === undefined ? -1 : length, offset)
+    offset += 4
+    if (told === undefined) continue
+    write(buffer, told, offset)
+    offset += length
+  }
+  return buffer.subarray(0, offset)
 }
 
 function encode<T>({ oid, length, write }: Element, items: readonly T[], value: (item: T) => number): Buffer {
@@ -97,6 +123,8 @@ export const textArray = <T>(items: readonly T[], value: (item: T) => string): B
   )
 export const byteaArray = <T>(items: readonly T[], value: (item: T) => Uint8Array): Buffer =>
   encodeBytes(bytea, items.map(value))
+export const boolArray = <T>(items: readonly T[], value: (item: T) => boolean): Buffer =>
+  encode(bool, items, (item) => Number(value(item)))
 export const int8Array = <T>(items: readonly T[], value: (item: T) => number): Buffer =>
   encode(int8, items, value)
 export const int2Array = <T>(items: readonly T[], value: (item: T) => number): Buffer =>
@@ -105,6 +133,8 @@ export const int4Array = <T>(items: readonly T[], value: (item: T) => number): B
   encode(int4, items, value)
 export const float8Array = <T>(items: readonly T[], value: (item: T) => number): Buffer =>
   encode(float8, items, value)
+export const sparseFloat8Array = <T>(items: readonly T[], value: (item: T) => number | undefined): Buffer =>
+  encodeSparse(float8, items, value)
 /** @param value epoch ms, whole */
 export const timestamptzArray = <T>(items: readonly T[], value: (item: T) => number): Buffer =>
   encode(timestamptz, items, value)

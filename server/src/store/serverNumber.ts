@@ -10,34 +10,57 @@ export const mostServers = 8
 
 const retryAfter = 1000
 
+/** Thrown while a server has no number: the connection that held it broke, and it has none again yet. */
+class NumberLost extends Error {
+  /** PostgreSQL's for a connection that does not exist, so that it is taken for what it is. */
+  readonly code = '08003'
+}
+
 /**
  * A number no other server on this database has at the same time. It is held by a lock of the database, on a connection of
- * its own, and taken again when that connection was lost.
+ * its own. When that connection was lost there is no number, until the same or, where another server took that, another one is
+ * had.
  */
 export class ServerNumber {
-  readonly value: number
+  #value: number
   readonly #url: string
   readonly #log: Logger
   #client: pg.Client
   readonly #releasing = new AbortController()
   #retrying: Promise<void> | undefined
   #isBroken = false
+  #trying: Promise<boolean> | undefined
 
   private constructor(url: string, log: Logger, client: pg.Client, value: number) {
     this.#url = url
     this.#log = log
     this.#client = client
-    this.value = value
+    this.#value = value
     this.#watch()
   }
 
   /** @throws when there are as many servers already as may be */
   static async take(url: string, log: Logger): Promise<ServerNumber> {
     const client = await connect(url)
-    for (let value = 0; value < mostServers; value++)
-      if (await lock(client, value)) return new ServerNumber(url, log, client, value)
+    const value = await lockAny(client)
+    if (value !== undefined) return new ServerNumber(url, log, client, value)
     await client.end()
     throw new Error(`${mostServers} servers work on this database already.`)
+  }
+
+  /** @throws while there is none */
+  get value(): number {
+    if (this.#isBroken) throw new NumberLost('this server has no number of its own just now')
+    return this.#value
+  }
+
+  get isHeld(): boolean {
+    return !this.#isBroken
+  }
+
+  /** Resolves when there is a number. @throws when none can be had just now */
+  async held(): Promise<void> {
+    if (!(await this.#tryNow())) throw new NumberLost('this server has no number of its own just now')
   }
 
   async release(): Promise<void> {
@@ -62,19 +85,40 @@ export class ServerNumber {
   }
 
   async #takeAgain(): Promise<void> {
-    while (!this.#isReleased) {
-      await restOr(this.#releasing.signal, retryAfter)
-      if (this.#isReleased) return
-      const client = await connect(this.#url).catch(() => undefined)
-      if (client && (await lock(client, this.value).catch(() => false))) {
-        this.#client = client
-        this.#isBroken = false
-        this.#watch()
-        return
-      }
-      await client?.end().catch(() => undefined)
-    }
+    while (!this.#isReleased && !(await this.#tryNow())) await restOr(this.#releasing.signal, retryAfter)
   }
+
+  /** Whoever comes while it is tried waits for the same. @returns whether there is a number again */
+  #tryNow(): Promise<boolean> {
+    this.#trying ??= this.#try().finally(() => {
+      this.#trying = undefined
+    })
+    return this.#trying
+  }
+
+  async #try(): Promise<boolean> {
+    if (!this.#isBroken) return true
+    const client = await connect(this.#url).catch(() => undefined)
+    const value = client && (await lockAny(client, this.#value).catch(() => undefined))
+    if (!client || value === undefined || this.#isReleased) {
+      await client?.end().catch(() => undefined)
+      return false
+    }
+    this.#client = client
+    this.#value = value
+    this.#isBroken = false
+    this.#watch()
+    return true
+  }
+}
+
+/** @param first the number that is tried before the others */
+async function lockAny(client: pg.Client, first = 0): Promise<number | undefined> {
+  for (let ahead = 0; ahead < mostServers; ahead++) {
+    const value = (first + ahead) % mostServers
+    if (await lock(client, value)) return value
+  }
+  return undefined
 }
 
 async function connect(connectionString: string): Promise<pg.Client> {

@@ -1,26 +1,27 @@
-import type { Reading } from '@jaunty-sparrow/core'
+import type { Reading } from '@jaunty-sparrow/core/signal'
 import pg from 'pg'
-import type { KeptMessage } from '../arrivals/keptMessage.ts'
+import type { KeptMessage } from '../messages/keptMessage.ts'
+import { MessageStore } from '../messages/messageStore.ts'
+import { Append } from '../readings/append.ts'
+import { ReadingPartitions } from '../readings/readingPartitions.ts'
+import { ReadingStore } from '../readings/readingStore.ts'
 import { emptyDatabase } from '../testing/serverUnderTest.ts'
 import { migrateDatabase } from './database.ts'
-import { Intake } from './intake.ts'
-import { MessageStore } from './messages.ts'
-import { byDay, byMonth, Partitions } from './partitions.ts'
-import { ReadingStore } from './readings.ts'
+import { byDay, Partitions } from './partitions.ts'
 
 let pool: pg.Pool
 let store: ReadingStore
-let intake: Intake
+let append: Append
 beforeAll(async () => {
   const url = await emptyDatabase()
   await migrateDatabase(url)
   pool = new pg.Pool({ connectionString: url })
   store = new ReadingStore(pool)
-  intake = new Intake(pool, new Partitions(pool, 'reading', byMonth), new Partitions(pool, 'message', byDay))
+  append = new Append(pool, new ReadingPartitions(pool))
 })
 afterAll(() => pool.end())
 
-const write = (...readings: Reading[]) => intake.write(readings, [])
+const write = (...readings: Reading[]) => append.write(readings, [])
 const reading = (signal: number, at: number, value: number): Reading => ({
   signal,
   at,
@@ -39,7 +40,7 @@ describe('ReadingStore', () => {
   ]
   it.each(instants)('gives back the instant %d to the millisecond', async (at) => {
     await write(reading(1, at, 1))
-    expect((await store.between([1], at, at + 1)).get(1)).toEqual([[at, 1]])
+    expect(await store.at([1], [at])).toEqual([reading(1, at, 1)])
     const { rows } = await pool.query(
       'select extract(epoch from received_at)::float8 * 1000 as ms from reading where at = $1',
       [new Date(at)],
@@ -51,15 +52,15 @@ describe('ReadingStore', () => {
     'gives back the value %d to the last bit',
     async (value) => {
       await write(reading(2, 1e12, value))
-      expect((await store.between([2], 1e12, 1e12 + 1)).get(2)).toEqual([[1e12, value]])
-      await store.delete([2])
+      expect((await store.at([2], [1e12])).map((found) => found.value)).toEqual([value])
+      await pool.query('delete from reading where signal_id = 2')
     },
   )
 
   it('keeps the first of two readings of one instant, in one batch and in two', async () => {
     await write(reading(3, 1e12, 1), reading(3, 1e12, 2))
     await write(reading(3, 1e12, 3))
-    expect((await store.between([3], 0, 2e12)).get(3)).toEqual([[1e12, 1]])
+    expect((await store.at([3], [1e12])).map((found) => found.value)).toEqual([1])
   })
 
   it('finds the newest of every signal across partitions', async () => {
@@ -72,13 +73,13 @@ describe('ReadingStore', () => {
       `insert into signal_definition (kit_id, field, name, kind, state) values (1, '/a', 'a', 'number', 'accepted')`,
     )
     await pool.query('insert into signal (device_id, definition_id) values (1, 1)')
-    await store.delete([1])
+    await pool.query('delete from reading where signal_id = 1')
     await write(
       reading(1, Date.UTC(2026, 0, 5), 5),
       reading(1, Date.UTC(2026, 3, 5), 8),
       reading(1, Date.UTC(2025, 3, 5), 2),
     )
-    expect(await store.latest()).toEqual([reading(1, Date.UTC(2026, 3, 5), 8)])
+    expect(await store.latest(Date.UTC(2027, 0, 1))).toEqual([reading(1, Date.UTC(2026, 3, 5), 8)])
   })
 })
 
@@ -93,6 +94,7 @@ describe('MessageStore', () => {
     mediaType: 'application/json',
     tail: '',
     topic: '',
+    byHand: false,
     body: Buffer.from('{"temp": 21.5}'),
     outcome: 'stored',
     stored: 1,
@@ -103,7 +105,7 @@ describe('MessageStore', () => {
   it('gives back every byte, finds by what is in it, and lets go after its time', async () => {
     const messages = new MessageStore(pool)
     const bytes = Uint8Array.from({ length: 256 }, (_, byte) => byte)
-    await intake.write(
+    await append.write(
       [],
       [
         kept(1, 9),

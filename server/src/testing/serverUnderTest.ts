@@ -1,21 +1,24 @@
 import {
+  type Answer,
+  ApiClient,
   type Arrival,
+  type Asked,
   type BodyOf,
   openApiDocument,
-  type ParamsOf,
   type Problem,
-  pathTo,
   type ResponseOf,
   type Route,
   routes,
 } from '@jaunty-sparrow/contract'
-import { writeCredential } from '@jaunty-sparrow/core'
+import { writeCredential } from '@jaunty-sparrow/core/device'
 import { Ajv } from 'ajv'
 import addFormats from 'ajv-formats'
 import pg from 'pg'
-import { isTimeZone } from '../api/timeZone.ts'
 import type { Config } from '../config.ts'
+import { isTimeZone } from '../http/timeZone.ts'
+import type { Faults } from '../life/faults.ts'
 import { startServer } from '../server.ts'
+import { LiveLine } from './liveLine.ts'
 
 const ajv = new Ajv({ strict: false })
 addFormats.default(ajv)
@@ -44,54 +47,33 @@ export async function emptyDatabase(): Promise<string> {
   return url.href
 }
 
-export interface Answer<T = unknown> {
-  readonly status: number
-  readonly body: T
-  readonly headers: Headers
-}
-
-/** A browser without a page: it keeps its cookie and its token, and checks each answer against the contract. */
-export class TestPerson {
-  readonly origin: string
-  cookie = ''
-  csrfToken = ''
-
+/** A browser without a page, which checks each answer against the contract. */
+export class TestPerson extends ApiClient {
   constructor(origin: string) {
-    this.origin = origin
+    super(origin, fetch)
   }
 
   async call<R extends Route>(
     route: R,
-    { params, body, query = '' }: { params?: ParamsOf<R>; body?: BodyOf<R>; query?: string } = {},
+    asked: Asked<R> = {},
     headers: Record<string, string> = {},
   ): Promise<Answer<ResponseOf<R>>> {
-    const path = pathTo(route, params)
-    const response = await fetch(this.origin + path + query, {
-      method: route.method.toUpperCase(),
-      headers: {
-        'Content-Type': 'application/json',
-        Cookie: this.cookie,
-        'X-CSRF-Token': this.csrfToken,
-        ...headers,
-      },
-      ...(body !== undefined && { body: JSON.stringify(body) }),
-    })
-    const cookie = response.headers.getSetCookie()[0]
-    if (cookie) this.cookie = cookie.split(';', 1)[0] ?? ''
-    const text = await response.text()
-    const answer: unknown = text === '' ? undefined : JSON.parse(text)
-    const promised = response.ok ? route.response : problemSchema
-    if (promised && !ajv.validate(promised, answer))
-      throw new Error(`${path} broke the contract: ${ajv.errorsText()}`)
-    if (response.ok && response.status !== route.status)
-      throw new Error(`${path} answered ${response.status}, not ${route.status}`)
-    if (answer && typeof answer === 'object' && 'csrfToken' in answer)
-      this.csrfToken = String(answer.csrfToken)
-    return { status: response.status, body: answer as ResponseOf<R>, headers: response.headers }
+    const answer = await this.ask(route, asked, headers)
+    const isRight = answer.status < 400
+    const promised = isRight ? route.response : problemSchema
+    if (promised && !ajv.validate(promised, answer.body))
+      throw new Error(`${route.path} broke the contract: ${ajv.errorsText()}`)
+    if (isRight && answer.status !== route.status)
+      throw new Error(`${route.path} answered ${answer.status}, not ${route.status}`)
+    return answer
   }
 
-  async becomeOwner(): Promise<void> {
-    await this.call(routes.createOwner, { body: { name: 'Ines Marlow', password: 'a gate, a goat, a bell' } })
+  /** @param token what the server told whoever started it */
+  async becomeOwner(token: string | undefined): Promise<void> {
+    if (token === undefined) throw new Error('there is an owner already')
+    await this.call(routes.createOwner, {
+      body: { name: 'Ines Marlow', password: 'a gate, a goat, a bell', token },
+    })
   }
 
   /** Creates a site, once, and a device on it. @returns what the device needs to speak */
@@ -130,15 +112,39 @@ export class TestPerson {
     await this.call(routes.changeDevice, { params: { address }, body })
   }
 
-  /** The newest message that fits, once there is one. */
+  /** A message that fits, once there is one. */
   async arrival(fits: (arrival: Arrival) => boolean): Promise<Arrival> {
-    for (let look = 0; look < 500; look++) {
-      const { body } = await this.call(routes.listArrivals, { query: '?limit=20' })
-      const found = body.find(fits)
-      if (found) return found
-      await new Promise((soon) => setTimeout(soon, 50))
+    const line = await LiveLine.open(this.origin, this.cookie, { arrivals: true, subscribe: [] })
+    try {
+      // From the snapshot on the line tells what comes; what came before is in the list.
+      await line.hear((frame) => frame.kind === 'snapshot' || undefined)
+      const { body } = await this.call(routes.listArrivals, { query: { limit: 20 } })
+      return (
+        body.find(fits) ??
+        (await line.hear((frame) => (frame.kind === 'arrivals' ? frame.arrivals.find(fits) : undefined)))
+      )
+    } finally {
+      line.close()
     }
-    throw new Error('the message that was awaited did not arrive')
+  }
+
+  /** Looks again whenever the server tells its pages anything, until what is found fits. */
+  async until<T>(look: () => Promise<T>, fits: (found: T) => boolean): Promise<T> {
+    const line = await LiveLine.open(this.origin, this.cookie, {
+      arrivals: true,
+      presence: true,
+      subscribe: [],
+    })
+    try {
+      await line.hear((frame) => frame.kind === 'snapshot' || undefined)
+      for (let heard = 1; ; heard++) {
+        const found = await look()
+        if (fits(found)) return found
+        await line.count(heard + 1)
+      }
+    } finally {
+      line.close()
+    }
   }
 
   /** The values of a field as the charts get them, oldest first. */
@@ -146,9 +152,20 @@ export class TestPerson {
     const signal = (await this.device(address)).signals.find((candidate) => candidate.field === field)
     const to = Date.now() + 10_000
     const { body } = await this.call(routes.getTraces, {
-      query: `?signals=${signal?.id}&from=${to - span}&to=${to}&columns=4000`,
+      query: { signals: String(signal?.id), from: to - span, to, columns: 4000 },
     })
     return body[0]?.points ?? []
+  }
+}
+
+/** Sends what a device that may send once a minute may send at once: a day's worth. */
+export async function spendDay(origin: string, token: string): Promise<void> {
+  for (let sent = 0; sent < 1440; sent += 48) {
+    const answers = await Promise.all(
+      Array.from({ length: 48 }, (_, n) => send(origin, token, { n: sent + n })),
+    )
+    const other = answers.find(({ status }) => status !== 204)
+    if (other) throw new Error(`a day's worth was not taken: ${other.status}`)
   }
 }
 
@@ -182,6 +199,7 @@ export interface ServerUnderTest {
   readonly databaseUrl: string
   readonly mqttPort: number
   readonly coapPort: number
+  readonly faults: Faults
   readonly close: () => Promise<void>
 }
 
@@ -195,6 +213,7 @@ export const testConfig = (databaseUrl: string): Config => ({
   databaseUrl,
   logLevel: 'silent',
   messageDays: 7,
+  allowedHosts: [],
 })
 
 /** The real server on an empty database, with its owner signed in. `time.now` can be moved by the test. */
@@ -202,13 +221,14 @@ export async function serverUnderTest(time = { now: Date.now }): Promise<ServerU
   const databaseUrl = await emptyDatabase()
   const server = await startServer(testConfig(databaseUrl), { webRoot: undefined, now: () => time.now() })
   const owner = new TestPerson(server.url)
-  await owner.becomeOwner()
+  await owner.becomeOwner(server.firstRunToken)
   return {
     origin: server.url,
     mqttPort: server.mqttPort ?? 0,
     coapPort: server.coapPort ?? 0,
     owner,
     databaseUrl,
+    faults: server.faults,
     close: server.close,
   }
 }

@@ -5,6 +5,8 @@ import { fileURLToPath } from 'node:url'
 export interface SpawnedServer {
   readonly url: string
   readonly mqttPort: number
+  readonly coapPort: number
+  readonly firstRunToken: string | undefined
   readonly process: ChildProcess
 }
 
@@ -25,6 +27,6 @@ export async function spawnServer(
       ...settings,
     },
   })
-  const [message] = (await once(child, 'message')) as [{ url: string; mqttPort: number }]
+  const [message] = (await once(child, 'message')) as [Omit<SpawnedServer, 'process'>]
   return { ...message, process: child }
 }

@@ -6,12 +6,20 @@ import { day, hour, isWithin, minute, second, swell } from './story.ts'
 /** Both caves are watched by the same kind of node: one kit, so a change to it reaches both. */
 const caveKit: KitDescription = {
   name: 'Cave node',
-  cadenceSeconds: 30,
+  cadence: { by: 'always', seconds: 30 },
   signals: [
-    { field: '/temperature', name: 'Temperature', kind: 'number', unit: 'Cel', rangeLow: -20, rangeHigh: 60 },
-    { field: '/humidity', name: 'Humidity', kind: 'number', unit: '%', rangeLow: 0, rangeHigh: 100 },
-    { field: '/co2', name: 'CO₂', kind: 'number', unit: '[ppm]', rangeLow: 0, rangeHigh: 10000 },
-    { field: '/nh3', name: 'Ammonia', kind: 'number', unit: '[ppm]', rangeLow: 0, rangeHigh: 100 },
+    {
+      field: '/temperature',
+      name: 'Temperature',
+      kind: 'number',
+      unit: 'Cel',
+      range: { low: -20, high: 60 },
+    },
+    { field: '/humidity', name: 'Humidity', kind: 'number', unit: '%', range: { low: 0, high: 100 } },
+    { field: '/co2', name: 'CO₂', kind: 'number', unit: '[ppm]', range: { low: 0, high: 10000 } },
+    { field: '/nh3', name: 'Ammonia', kind: 'number', unit: '[ppm]', range: { low: 0, high: 100 } },
+    { field: '/fogger', name: 'Fogger', kind: 'switch', origin: 'controlled', group: 'Relays' },
+    { field: '/fan', name: 'Fan', kind: 'switch', origin: 'controlled', group: 'Relays' },
   ],
 }
 
@@ -54,10 +62,11 @@ function caveNode({ name, address, temperature, humidity, doorLeftOpen, probeDri
           1,
         ),
         co2: rounded(820 - door * 310 + work * 260 + wander(seed + 60, at, 90, 25, 6), 0),
+        fogger: fogging > 0.35,
+        fan: work > 0.4 || isWithin(at % (20 * minute), { from: 0, to: 4 * minute }),
         nh3: rounded(Math.max(0, 3.4 - door * 2 + wander(seed + 90, at, 0.7, 0.2, 0.05)), 2),
       }
     },
-    isSilent: (at, story) => isWithin(at, story.powerCut),
   }
 }
 
@@ -77,4 +86,13 @@ export const cave2 = caveNode({
   humidity: 84,
   doorLeftOpen: false,
   probeDrifts: true,
+})
+
+export const cave3 = caveNode({
+  name: 'Cave 3, blue',
+  address: 'cave-3',
+  temperature: 9.8,
+  humidity: 91,
+  doorLeftOpen: false,
+  probeDrifts: false,
 })

@@ -28,18 +28,33 @@ export const chiller: StandIn = {
   address: 'chiller',
   kit: {
     name: 'Chiller node',
-    cadenceSeconds: 5,
+    cadence: { by: 'always', seconds: 5 },
     signals: [
       {
         field: '/current',
         name: 'Compressor current',
         kind: 'number',
         unit: 'A',
-        rangeLow: 0,
-        rangeHigh: 30,
+        range: { low: 0, high: 30 },
       },
-      { field: '/evaporator', name: 'Evaporator', kind: 'number', unit: 'Cel', rangeLow: -40, rangeHigh: 60 },
-      { field: '/door', name: 'Door open', kind: 'switch', unit: null },
+      {
+        field: '/evaporator',
+        name: 'Evaporator',
+        kind: 'number',
+        unit: 'Cel',
+        range: { low: -40, high: 60 },
+      },
+      {
+        field: '/state',
+        name: 'State',
+        kind: 'choice',
+        choices: [
+          { code: 0, name: 'resting' },
+          { code: 1, name: 'cooling' },
+          { code: 2, name: 'defrosting' },
+        ],
+      },
+      { field: '/door', name: 'Door open', kind: 'switch', cadence: { by: 'event' } },
     ],
   },
   speaks: 'radio',
@@ -50,6 +65,7 @@ export const chiller: StandIn = {
     return {
       current: rounded(Math.max(0, current(inTurn) + roll(seed, at / second) * 0.05), 2),
       evaporator: rounded(evaporator(inTurn) + wander(seed + 10, at, 0.4, 0.15, 0.04), 1),
+      state: inTurn < running ? 'cooling' : inTurn < running + 3 * minute ? 'defrosting' : 'resting',
       door: at % (2 * hour) < 3 * minute,
     }
   },

@@ -19,16 +19,15 @@ export const phMeter: StandIn = {
   address: 'ph-meter',
   kit: {
     name: 'pH meter',
-    cadenceSeconds: 5,
+    cadence: { by: 'always', seconds: 5 },
     signals: [
-      { field: '/pH', name: 'Acidity', kind: 'number', unit: '[pH]', rangeLow: 0, rangeHigh: 14 },
+      { field: '/pH', name: 'Acidity', kind: 'number', unit: '[pH]', range: { low: 0, high: 14 } },
       {
         field: '/temperature',
         name: 'Temperature',
         kind: 'number',
         unit: 'Cel',
-        rangeLow: -5,
-        rangeHigh: 105,
+        range: { low: -5, high: 105 },
       },
     ],
   },

@@ -11,10 +11,10 @@ export const plantGateway: StandIn = {
   address: 'plant-gateway',
   kit: {
     name: 'Gateway',
-    cadenceSeconds: 60,
+    cadence: { by: 'always', seconds: 60 },
     signals: [
-      { field: '/boards', name: 'Boards heard', kind: 'number', unit: null, rangeLow: 0, rangeHigh: 64 },
-      { field: '/supply', name: 'Supply', kind: 'number', unit: 'V', rangeLow: 3, rangeHigh: 6 },
+      { field: '/boards', name: 'Boards heard', kind: 'number', unit: null, range: { low: 0, high: 64 } },
+      { field: '/supply', name: 'Supply', kind: 'number', unit: 'V', range: { low: 3, high: 6 } },
     ],
   },
   speaks: 'mqtt',

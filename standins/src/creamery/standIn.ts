@@ -1,9 +1,9 @@
-import type { NewSignalDefinition } from '@jaunty-sparrow/contract'
+import type { BodyOf, NewSignalDefinition, routes } from '@jaunty-sparrow/contract'
 import type { Story } from './story.ts'
 
 export interface KitDescription {
   readonly name: string
-  readonly cadenceSeconds: number
+  readonly cadence: BodyOf<typeof routes.createKit>['cadence']
   readonly signals: readonly NewSignalDefinition[]
 }
 
@@ -25,5 +25,6 @@ export interface StandIn extends Board {
   readonly speaks: 'http' | 'mqtt' | 'serial' | 'radio'
   /** ms between the messages that stand for its past. */
   readonly historyPeriod: number
-  readonly isSilent?: (at: number, story: Story) => boolean
+  /** It goes on while nothing else has power. */
+  readonly hasBattery?: boolean
 }

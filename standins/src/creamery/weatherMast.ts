@@ -9,28 +9,35 @@ const seed = seedOf('weather mast')
 export const weatherMast: StandIn = {
   name: 'Weather mast',
   address: 'weather-mast',
+  hasBattery: true,
   kit: {
     name: 'Weather mast',
-    cadenceSeconds: 600,
+    cadence: { by: 'sleep', seconds: 600 },
     signals: [
       {
         field: '/temperature',
         name: 'Air temperature',
         kind: 'number',
         unit: 'Cel',
-        rangeLow: -40,
-        rangeHigh: 60,
+        range: { low: -40, high: 60 },
       },
       {
         field: '/pressure',
         name: 'Air pressure',
         kind: 'number',
         unit: 'Pa',
-        rangeLow: 80000,
-        rangeHigh: 110000,
+        range: { low: 80000, high: 110000 },
       },
-      { field: '/light', name: 'Light', kind: 'number', unit: '%', rangeLow: 0, rangeHigh: 100 },
-      { field: '/battery', name: 'Battery', kind: 'number', unit: 'V', rangeLow: 2.5, rangeHigh: 4.5 },
+      { field: '/wind/speed', name: 'Wind', kind: 'number', unit: 'm/s', range: { low: 0, high: 60 } },
+      {
+        field: '/wind/direction',
+        name: 'Wind from',
+        kind: 'number',
+        unit: 'deg',
+        range: { low: 0, high: 360 },
+      },
+      { field: '/light', name: 'Light', kind: 'number', unit: '%', range: { low: 0, high: 100 } },
+      { field: '/battery', name: 'Battery', kind: 'number', unit: 'V', range: { low: 2.5, high: 4.5 } },
     ],
   },
   speaks: 'http',
@@ -51,6 +58,16 @@ export const weatherMast: StandIn = {
         101_100 + drift(seed + 10, at, 1.5 * day) * 1400 + wander(seed + 11, at, 60, 12, 4),
         0,
       ),
+      wind: {
+        speed: rounded(
+          Math.max(0, 4.2 + drift(seed + 60, at, 7 * hour) * 3 + wander(seed + 61, at, 0.8, 0.7, 0.3)),
+          1,
+        ),
+        direction: rounded(
+          (((230 + drift(seed + 70, at, day) * 70 + wander(seed + 71, at, 9, 12, 6)) % 360) + 360) % 360,
+          0,
+        ),
+      },
       light: rounded(sun * clouds * 96, 1),
       battery: rounded(3.86 + sun * 0.14 + wander(seed + 40, at, 0.02, 0.005, 0.002), 3),
     }

@@ -25,10 +25,9 @@ const axis = (name: 'x' | 'y' | 'z') =>
     name: `Vibration ${name}`,
     kind: 'number',
     unit: 'm/s2',
-    rangeLow: -20,
-    rangeHigh: 20,
+    range: { low: -20, high: 20 },
     // Four a second tell nothing that the lowest and the highest of ten seconds do not.
-    keep: { by: 'interval', seconds: 10, of: 'range' },
+    storing: { by: 'interval', seconds: 10, of: 'range' },
   }) as const
 
 /** The whey pump: three-axis vibration four times a second, sent every two seconds and stored thinner. */
@@ -37,7 +36,7 @@ export const wheyPump: StandIn = {
   address: 'whey-pump',
   kit: {
     name: 'Pump node',
-    cadenceSeconds: 2,
+    cadence: { by: 'always', seconds: 2 },
     signals: [
       axis('x'),
       axis('y'),
@@ -46,8 +45,7 @@ export const wheyPump: StandIn = {
         field: '/running',
         name: 'Running',
         kind: 'switch',
-        unit: null,
-        keep: { by: 'change', deadband: 0, heartbeat: 600 },
+        storing: { by: 'change', deadband: 0, heartbeat: 600 },
       },
     ],
   },

@@ -1,4 +1,11 @@
-import { type BodyOf, type ParamsOf, pathTo, type Route } from '@jaunty-sparrow/contract'
+import {
+  type Asked,
+  type BodyOf,
+  type ParamsOf,
+  type QueryOf,
+  type Route,
+  requestTo,
+} from '@jaunty-sparrow/contract'
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react'
 
 let csrfToken = ''
@@ -20,13 +27,11 @@ const baseQuery = fetchBaseQuery({
 
 type Params<R extends Route> = ParamsOf<R> extends undefined ? Record<string, never> : ParamsOf<R>
 
-/** Turns a route of the contract into a request. */
-export function request<R extends Route>(route: R, params: Partial<Params<R>> = {}, body?: BodyOf<R>) {
-  return {
-    url: pathTo(route, params).slice(1),
-    method: route.method.toUpperCase(),
-    ...(body !== undefined && { body }),
-  }
+/** Turns a route of the contract into what the pages ask with. */
+export function request<R extends Route>(route: R, params?: Params<R>, body?: BodyOf<R>, query?: QueryOf<R>) {
+  const asked = { params, body, query } as Asked<R>
+  const { path, ...rest } = requestTo(route, asked)
+  return { ...rest, url: path.slice(1) }
 }
 
 export type Changing<R extends Route> = Params<R> & { readonly body: BodyOf<R> }
@@ -34,6 +39,18 @@ export type Changing<R extends Route> = Params<R> & { readonly body: BodyOf<R> }
 /** The people's API as the pages ask it. Each feature adds its own questions. */
 export const api = createApi({
   baseQuery,
-  tagTypes: ['Session', 'Sites', 'Devices', 'Traces', 'Arrivals', 'Unclaimed', 'Claims', 'Replays'],
+  tagTypes: [
+    'Session',
+    'Sites',
+    'Devices',
+    'Kits',
+    'Traces',
+    'SiteDay',
+    'Arrivals',
+    'Unclaimed',
+    'Claims',
+    'Rereadings',
+    'Condition',
+  ],
   endpoints: () => ({}),
 })

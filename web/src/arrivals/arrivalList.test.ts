@@ -10,6 +10,7 @@ const arrival = (id: number, over: Partial<Arrival> = {}): Arrival => ({
   mediaType: 'application/json',
   tail: '',
   topic: '',
+  byHand: false,
   size: 10,
   outcome: 'stored',
   stored: 1,
@@ -17,7 +18,7 @@ const arrival = (id: number, over: Partial<Arrival> = {}): Arrival => ({
   ...over,
 })
 const list = (...arrivals: Arrival[]): ArrivalList => ({ arrivals, skipped: 0 })
-const frame = (...arrivals: Arrival[]) => ({ kind: 'arrivals' as const, arrivals, skipped: 3 })
+const frame = (...arrivals: Arrival[]) => ({ v: 1 as const, kind: 'arrivals' as const, arrivals, skipped: 3 })
 
 describe('the list of arrivals', () => {
   it('has the newest on top, each once, and counts what was skipped', () => {

@@ -8,12 +8,7 @@ const arrivalsApi = api.injectEndpoints({
   endpoints: (build) => ({
     /** What came in, the newest first; it grows as long as somebody looks, up to what a page can hold. */
     arrivals: build.query<ArrivalList, ArrivalFilter>({
-      query: (filter) => {
-        const chosen = Object.entries(filter).filter(([, value]) => value !== undefined && value !== '')
-        return {
-          url: `api/arrivals?${new URLSearchParams(chosen.map(([name, value]) => [name, String(value)]))}`,
-        }
-      },
+      query: (filter) => request(routes.listArrivals, undefined, undefined, filter),
       transformResponse: (arrivals: Arrival[]) => ({ arrivals, skipped: 0 }),
       providesTags: ['Arrivals'],
       keepUnusedDataFor: 0,
@@ -35,36 +30,37 @@ const arrivalsApi = api.injectEndpoints({
       ResponseOf<typeof routes.getArrival>,
       { readonly id: number; readonly deviceId: number | null }
     >({
-      query: ({ id, deviceId }) => ({
-        url: `api/arrivals/${id}${deviceId === null ? '' : `?deviceId=${deviceId}`}`,
-      }),
+      query: ({ id, deviceId }) =>
+        request(routes.getArrival, { arrivalId: id }, undefined, deviceId === null ? {} : { deviceId }),
       // How it is understood depends on what the signals are now.
       providesTags: ['Devices'],
     }),
     tryMessage: build.mutation<ResponseOf<typeof routes.tryMessage>, BodyOf<typeof routes.tryMessage>>({
       query: (body) => request(routes.tryMessage, {}, body),
     }),
-    previewReplay: build.query<
-      ResponseOf<typeof routes.previewReplay>,
-      ParamsOf<typeof routes.previewReplay>
+    previewRereading: build.query<
+      ResponseOf<typeof routes.previewRereading>,
+      ParamsOf<typeof routes.previewRereading>
     >({
-      query: (params) => request(routes.previewReplay, params),
+      query: (params) => request(routes.previewRereading, params),
       keepUnusedDataFor: 0,
     }),
-    replays: build.query<ResponseOf<typeof routes.listReplays>, ParamsOf<typeof routes.listReplays>>({
-      query: (params) => request(routes.listReplays, params),
-      providesTags: ['Replays'],
-    }),
-    createReplay: build.mutation<
-      ResponseOf<typeof routes.createReplay>,
-      Changing<typeof routes.createReplay>
+    rereadings: build.query<ResponseOf<typeof routes.listRereadings>, ParamsOf<typeof routes.listRereadings>>(
+      {
+        query: (params) => request(routes.listRereadings, params),
+        providesTags: ['Rereadings'],
+      },
+    ),
+    createRereading: build.mutation<
+      ResponseOf<typeof routes.createRereading>,
+      Changing<typeof routes.createRereading>
     >({
-      query: ({ body, ...params }) => request(routes.createReplay, params, body),
-      invalidatesTags: ['Replays', 'Devices', 'Traces'],
+      query: ({ body, ...params }) => request(routes.createRereading, params, body),
+      invalidatesTags: ['Rereadings', 'Devices', 'Traces'],
     }),
-    undoReplay: build.mutation<void, ParamsOf<typeof routes.undoReplay>>({
-      query: (params) => request(routes.undoReplay, params),
-      invalidatesTags: ['Replays', 'Devices', 'Traces'],
+    undoRereading: build.mutation<void, ParamsOf<typeof routes.undoRereading>>({
+      query: (params) => request(routes.undoRereading, params),
+      invalidatesTags: ['Rereadings', 'Devices', 'Traces'],
     }),
   }),
 })
@@ -73,8 +69,8 @@ export const {
   useArrivalsQuery,
   useArrivalQuery,
   useTryMessageMutation,
-  usePreviewReplayQuery,
-  useReplaysQuery,
-  useCreateReplayMutation,
-  useUndoReplayMutation,
+  usePreviewRereadingQuery,
+  useRereadingsQuery,
+  useCreateRereadingMutation,
+  useUndoRereadingMutation,
 } = arrivalsApi

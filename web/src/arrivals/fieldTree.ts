@@ -1,5 +1,5 @@
 import type { ExplainedField } from '@jaunty-sparrow/contract'
-import { pointerSegments } from '@jaunty-sparrow/core'
+import { pointerSegments } from '@jaunty-sparrow/core/message'
 
 /** A branch of a message, or a leaf with the field that is there. */
 export interface FieldNode {

@@ -1,11 +1,7 @@
 import type { Device, Unclaimed } from '@jaunty-sparrow/contract'
-import {
-  addressFromName,
-  matchTopic,
-  signalName,
-  suggestedPattern,
-  topicPatternProblem,
-} from '@jaunty-sparrow/core'
+import { matchTopic, suggestedPattern, topicPatternProblem } from '@jaunty-sparrow/core/claim'
+import { addressFromName } from '@jaunty-sparrow/core/device'
+import { signalName } from '@jaunty-sparrow/core/signal'
 import { useState } from 'react'
 import { counted } from '../design/counted.ts'
 import { ChoiceField, TextField } from '../design/Field.tsx'

@@ -1,5 +1,5 @@
 import type { Claim, Device } from '@jaunty-sparrow/contract'
-import { fieldLabel } from '@jaunty-sparrow/core'
+import { fieldCalled, fieldLabel } from '@jaunty-sparrow/core/message'
 import { X } from 'lucide-react'
 import { useState } from 'react'
 import { problemText } from '../api/problemText.ts'
@@ -137,7 +137,7 @@ function ByField({ device, devices }: { device: Device; devices: readonly Device
           body: {
             keyId: device.id,
             by: 'field',
-            place: field.startsWith('/') ? field : `/${field.replaceAll('.', '/')}`,
+            place: field.startsWith('/') ? field : fieldCalled(field),
             value: deviceId === '' ? null : value,
             part: '',
             deviceId: deviceId === '' ? null : Number(deviceId),

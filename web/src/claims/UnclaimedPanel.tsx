@@ -1,5 +1,5 @@
 import type { Unclaimed } from '@jaunty-sparrow/contract'
-import { describeAge } from '@jaunty-sparrow/core'
+import { describeAge } from '@jaunty-sparrow/core/time'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { Button, buttonLook } from '../design/Button.tsx'
@@ -13,6 +13,11 @@ import { useUnclaimedQuery } from './claimsApi.ts'
 /** What is counted while nobody looks is asked for again this often, ms. */
 const recountEvery = 10_000
 const shownAtFirst = 4
+
+const whoseIs = ({ topic, sender, keyId }: Unclaimed): string => {
+  if (topic !== '') return `with the key of ${sender}`
+  return keyId === null ? 'an address no device has' : 'speaks for something nobody has claimed'
+}
 
 /** What talks without being known: topics nobody has claimed, and addresses nobody has. */
 export function UnclaimedPanel({ openedAt }: { openedAt: number }) {
@@ -55,9 +60,7 @@ export function UnclaimedPanel({ openedAt }: { openedAt: number }) {
             <div className="grid min-w-0 gap-0.5">
               <p className="flex min-w-0 flex-wrap items-center gap-x-2">
                 <code className="truncate font-mono font-semibold">{group.topic || group.sender}</code>
-                <span className="text-ink-soft">
-                  {group.topic ? `with the key of ${group.sender}` : 'an address no device has'}
-                </span>
+                <span className="text-ink-soft">{whoseIs(group)}</span>
                 {group.firstAt >= openedAt && (
                   <span className="rounded-sm bg-late-wash px-1 text-xs font-semibold text-late">new</span>
                 )}
@@ -74,6 +77,10 @@ export function UnclaimedPanel({ openedAt }: { openedAt: number }) {
                 <Button onClick={() => setClaiming(group)} aria-label={`Claim ${group.topic}`}>
                   Claim it
                 </Button>
+              ) : group.keyId !== null ? (
+                <Link to={`/devices/${group.sender}`} className={buttonLook('plain')}>
+                  See the gateway
+                </Link>
               ) : (
                 <Link
                   to={`/devices/new?address=${encodeURIComponent(group.sender)}`}

@@ -1,13 +1,16 @@
 import type { Device, Signal, Trace } from '@jaunty-sparrow/contract'
 import { Link } from 'react-router'
+import { PresenceWord } from '../live/PresenceWord.tsx'
+import { useSignalPresence } from '../live/useLive.ts'
+import { gapOf } from '../signals/gapOf.ts'
 import { Sparkline } from '../signals/Sparkline.tsx'
-import { traceSpan, useTracesQuery } from '../signals/signalsApi.ts'
-import { storedEvery } from '../signals/storedEvery.ts'
-import { gapOf } from '../signals/tracePath.ts'
+import { signalTitle } from '../signals/signalTitle.ts'
+import { secondsOf, storedEvery } from '../signals/storedEvery.ts'
 import { summarize } from '../signals/traceSummary.ts'
+import { useTraces } from '../signals/useTraces.ts'
 import { Value } from '../signals/Value.tsx'
-import { useNow } from '../time/clock.ts'
-import { Presence, presenceOf } from './Presence.tsx'
+import { spans } from '../signals/view.ts'
+import { DevicePresence } from './Presence.tsx'
 
 /** A device among others: what it says now, and where that came from in the last hour. */
 export function DevicePlate({ device }: { device: Device }) {
@@ -15,7 +18,7 @@ export function DevicePlate({ device }: { device: Device }) {
   const suggested = device.signals.filter(({ state }) => state === 'suggested')
   return (
     <article
-      className="grid content-start gap-3 rounded-lg border border-rule bg-sheet p-4 shadow-sheet"
+      className="grid content-start gap-3 rounded-lg [contain-intrinsic-block-size:auto_16rem] [content-visibility:auto] border border-rule bg-sheet p-4 shadow-sheet"
       aria-label={device.name}
     >
       <header className="flex flex-wrap items-baseline justify-between gap-x-4 gap-y-1">
@@ -24,7 +27,7 @@ export function DevicePlate({ device }: { device: Device }) {
             {device.name}
           </Link>
         </h3>
-        <Presence device={device} />
+        <DevicePresence device={device} />
       </header>
       {shown.length > 0 && <SignalRows device={device} signals={shown} />}
       {suggested.length > 0 && (
@@ -53,14 +56,20 @@ export function DevicePlate({ device }: { device: Device }) {
 const noPoints: Trace['points'] = []
 
 const columns = 120
+/** A word-sized picture is made anew so seldom, ms. */
+const sparkBeat = 15_000
 /** What a pixel column hides is no silence, ms. */
-const hidden = (2 * traceSpan) / columns
+const hidden = (2 * spans.hour.length) / columns
+const lastHour = { span: 'hour' } as const
 
 function SignalRows({ device, signals }: { device: Device; signals: readonly Signal[] }) {
-  const { data: traces } = useTracesQuery({ signals: signals.map(({ id }) => id), columns })
-  const now = useNow()
-  const to = Math.floor(now / 15_000) * 15_000 + 15_000
-  const late = presenceOf(device, now) === 'late'
+  const drawn = signals.filter(({ kind }) => kind === 'number' || kind === 'switch' || kind === 'choice')
+  const { traces, shown } = useTraces(
+    drawn.map(({ id }) => id),
+    columns,
+    lastHour,
+    sparkBeat,
+  )
   return (
     <ul className="divide-y divide-rule border-t border-rule">
       {signals.map((signal) => {
@@ -70,20 +79,34 @@ function SignalRows({ device, signals }: { device: Device; signals: readonly Sig
             key={signal.id}
             className="grid grid-cols-[1fr_5.5rem_minmax(6.5rem,auto)] items-center gap-3 py-1.5"
           >
-            <span className="min-w-0 truncate text-sm">{signal.name}</span>
+            <SignalName signal={signal} />
             <Sparkline
               points={trace?.points ?? noPoints}
-              from={to - traceSpan}
-              to={to}
-              gap={Math.max(hidden, gapOf(storedEvery(signal, device.cadence?.seconds ?? null)))}
-              stepped={signal.kind === 'switch'}
+              from={shown.from}
+              to={shown.to}
+              gap={Math.max(
+                hidden,
+                gapOf(storedEvery(signal, secondsOf(signal.cadence ?? device.cadence?.cadence ?? null))),
+              )}
+              stepped={signal.kind !== 'number'}
             />
-            <span className={`text-right ${late ? 'text-ink-soft' : ''}`}>
+            <span className="min-w-0 text-right">
               <Value signal={signal} decimals={summarize(trace)?.decimals} />
             </span>
           </li>
         )
       })}
     </ul>
+  )
+}
+
+/** What a signal is called, and how it does where that is not as it should be. */
+function SignalName({ signal }: { signal: Signal }) {
+  const presence = useSignalPresence(signal)
+  return (
+    <span className="flex min-w-0 items-baseline gap-2 text-sm">
+      <span className="truncate">{signalTitle(signal)}</span>
+      {presence !== 'never' && presence !== 'asleep' && <PresenceWord presence={presence} />}
+    </span>
   )
 }

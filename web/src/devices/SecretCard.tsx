@@ -1,6 +1,7 @@
 import type { Device } from '@jaunty-sparrow/contract'
 import { Button } from '../design/Button.tsx'
 import { CopyLine } from '../design/CopyLine.tsx'
+import { useDeviceState } from '../live/useLive.ts'
 import { useAppDispatch } from '../store.ts'
 import { useDoorsQuery } from './devicesApi.ts'
 import { curlLine, mqttLine } from './firstMessageLine.ts'
@@ -10,6 +11,7 @@ import { secretSaved } from './freshSecretSlice.ts'
 export function SecretCard({ device, secret }: { device: Device; secret: string }) {
   const dispatch = useAppDispatch()
   const { data: doors } = useDoorsQuery()
+  const { heardAt } = useDeviceState(device)
   return (
     <section
       aria-label="Secret"
@@ -45,7 +47,7 @@ export function SecretCard({ device, secret }: { device: Device; secret: string 
           )}
           <p className="text-sm text-ink-soft">
             Paste either into a terminal
-            {device.lastSeenAt === null ? ': the reading appears on this page.' : '.'}
+            {heardAt === null ? ': the reading appears on this page.' : '.'}
           </p>
         </dd>
       </dl>

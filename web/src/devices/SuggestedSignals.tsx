@@ -1,8 +1,10 @@
 import type { Device, Signal } from '@jaunty-sparrow/contract'
-import { describeAge, fieldLabel } from '@jaunty-sparrow/core'
+import { fieldLabel } from '@jaunty-sparrow/core/message'
+import { describeAge } from '@jaunty-sparrow/core/time'
 import { problemText } from '../api/problemText.ts'
 import { Button } from '../design/Button.tsx'
 import { Notice } from '../design/Notice.tsx'
+import { useLatest } from '../live/useLive.ts'
 import { AdoptField } from '../signals/AdoptField.tsx'
 import { useChangeSignalDefinitionMutation } from '../signals/signalsApi.ts'
 import { Value } from '../signals/Value.tsx'
@@ -33,6 +35,15 @@ export function SuggestedSignals({ device, canChange }: { device: Device; canCha
   )
 }
 
+const kinds: Readonly<Record<Signal['kind'], string>> = {
+  number: 'a number',
+  switch: 'a switch',
+  choice: 'one of several states',
+  text: 'a text',
+  position: 'a position',
+  momentary: 'something to be triggered',
+}
+
 interface SuggestionProps {
   readonly device: Device
   readonly signal: Signal
@@ -41,6 +52,7 @@ interface SuggestionProps {
 
 function Suggestion({ device, signal, canChange }: SuggestionProps) {
   const now = useNow()
+  const latest = useLatest(signal)
   const [change, { error, isLoading }] = useChangeSignalDefinitionMutation()
   const decide = (state: 'accepted' | 'ignored') =>
     void change({ definitionId: signal.definitionId, body: { state } })
@@ -51,8 +63,8 @@ function Suggestion({ device, signal, canChange }: SuggestionProps) {
           <p className="font-semibold">{signal.name}</p>
           <p className="text-sm text-ink-soft">
             field <code className="font-mono text-[0.8125rem]">{fieldLabel(signal.field)}</code>,{' '}
-            {signal.kind === 'switch' ? 'a switch' : 'a number'}
-            {signal.latest && `, ${describeAge(now - signal.latest.receivedAt)}`}
+            {kinds[signal.kind]}
+            {latest && `, ${describeAge(now - latest.receivedAt)}`}
           </p>
         </div>
         <Value signal={signal} />

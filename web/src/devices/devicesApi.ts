@@ -1,7 +1,18 @@
 import { type BodyOf, type Device, type ParamsOf, type ResponseOf, routes } from '@jaunty-sparrow/contract'
 import { api, type Changing, request } from '../api/api.ts'
 import { live } from '../live/connection.ts'
-import { applyFrameToDevices } from '../live/liveCache.ts'
+import { liveValues } from '../live/useLive.ts'
+import { serverNow } from '../time/clock.ts'
+import { changedDevices, isGone, replaceDevice } from './deviceList.ts'
+
+/** An answer was on its way for so long at most, ms. */
+const onItsWay = 2000
+
+const takeAnew = (devices: readonly Device[]): void =>
+  liveValues.askedAnew(
+    devices.flatMap(({ signals }) => signals.map(({ id }) => id)),
+    serverNow() - onItsWay,
+  )
 
 /** The devices, how they are reached, and their serial lines. */
 const devicesApi = api.injectEndpoints({
@@ -10,20 +21,43 @@ const devicesApi = api.injectEndpoints({
       query: () => request(routes.listDevices),
       providesTags: ['Devices'],
       keepUnusedDataFor: 0,
+      async onQueryStarted(_, { queryFulfilled }) {
+        const { data } = await queryFulfilled
+        takeAnew(data)
+      },
       async onCacheEntryAdded(
         _,
         { cacheDataLoaded, cacheEntryRemoved, updateCachedData, getCacheEntry, dispatch },
       ) {
+        const fetchAgain = async (addresses: readonly string[]) => {
+          for (const address of addresses) {
+            const asked = dispatch(
+              devicesApi.endpoints.device.initiate({ address }, { subscribe: false, forceRefetch: true }),
+            )
+            const { data, error } = await asked
+            if (data) takeAnew([data])
+            updateCachedData((devices) =>
+              replaceDevice(devices, address, data ?? (isGone(error) ? null : undefined)),
+            )
+          }
+        }
         const stop = live.onFrame((frame) => {
-          if (frame.kind === 'changed') {
-            dispatch(api.util.invalidateTags([frame.what === 'devices' ? 'Devices' : 'Sites']))
-          } else if ('signals' in frame && getCacheEntry().data)
-            updateCachedData((devices) => applyFrameToDevices(devices, frame))
+          if (frame.kind !== 'changed') return
+          const devices = getCacheEntry().data
+          const addresses = changedDevices(frame.changes, devices ?? [])
+          if (addresses === 'all') dispatch(api.util.invalidateTags(['Devices']))
+          else if (devices) void fetchAgain(addresses)
+          if (addresses === 'all' || addresses.length > 0) dispatch(api.util.invalidateTags(['Kits']))
+          if (frame.changes.some(({ what }) => what === 'sites')) dispatch(api.util.invalidateTags(['Sites']))
         })
         await cacheDataLoaded.catch(() => undefined)
         await cacheEntryRemoved
         stop()
       },
+    }),
+    device: build.query<Device, ParamsOf<typeof routes.getDevice>>({
+      query: (params) => request(routes.getDevice, params),
+      keepUnusedDataFor: 0,
     }),
     createDevice: build.mutation<ResponseOf<typeof routes.createDevice>, BodyOf<typeof routes.createDevice>>({
       query: (body) => request(routes.createDevice, {}, body),

@@ -1,4 +1,4 @@
-import { writeCredential } from '@jaunty-sparrow/core'
+import { writeCredential } from '@jaunty-sparrow/core/device'
 
 /** The line that makes a terminal speak as the device, over HTTP. */
 export const curlLine = (origin: string, address: string, secret: string): string =>

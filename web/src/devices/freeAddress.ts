@@ -1,4 +1,4 @@
-import { addressFromName, longestAddress } from '@jaunty-sparrow/core'
+import { addressFromName, longestAddress } from '@jaunty-sparrow/core/device'
 
 /** An address made from the name, with a number behind it when another device has it already. */
 export function freeAddress(name: string, taken: ReadonlySet<string>): string {

@@ -1,20 +1,17 @@
 import type { Device } from '@jaunty-sparrow/contract'
+import { type CsvPlan, type CsvSample, type Point, timeText } from '@jaunty-sparrow/core/file'
+import { fieldLabel, pointerSegment } from '@jaunty-sparrow/core/message'
 import {
-  type CsvPlan,
-  type CsvSample,
   detectTimeFormat,
-  fieldLabel,
   LocalClock,
   needsZone,
-  pointerSegment,
   readFileTime,
   type TimeFormat,
   timeFormats,
-  timeText,
-} from '@jaunty-sparrow/core'
+} from '@jaunty-sparrow/core/time'
 import { ChoiceField } from '../design/Field.tsx'
 import { Notice } from '../design/Notice.tsx'
-import { timeZones } from '../time/timeZones.ts'
+import { fixedOffsets, timeZones } from '../time/timeZones.ts'
 
 interface CsvPreviewProps {
   readonly device: Device
@@ -62,6 +59,12 @@ export function CsvPreview({ device, sample, doubtfulTime, plan, onChange }: Csv
           No row tells which comes first. Compare the first row below with what you know.
         </Notice>
       )}
+      {plan.points.some((point, column) => point === 'unclear' && isUsed(plan, column)) && (
+        <Notice tone="trouble" title="Is 1.234 a thousand, or one and a bit?">
+          Decimals have a comma in this file, and nothing in the column tells what its points are. Choose it
+          below.
+        </Notice>
+      )}
       {plan.timeColumns.length > 0 && (
         <div className="grid gap-3 sm:grid-cols-2">
           <ChoiceField
@@ -86,6 +89,13 @@ export function CsvPreview({ device, sample, doubtfulTime, plan, onChange }: Csv
                   {zone.replaceAll('_', ' ')}
                 </option>
               ))}
+              <optgroup label="The same all year">
+                {fixedOffsets.map((offset) => (
+                  <option key={offset} value={offset}>
+                    UTC {offset}
+                  </option>
+                ))}
+              </optgroup>
             </ChoiceField>
           )}
         </div>
@@ -116,6 +126,18 @@ export function CsvPreview({ device, sample, doubtfulTime, plan, onChange }: Csv
                       </option>
                     ))}
                   </select>
+                  {plan.points[column] !== 'none' && isUsed(plan, column) && (
+                    <PointChoice
+                      name={name || `column ${column + 1}`}
+                      point={plan.points[column] ?? 'none'}
+                      onChange={(point) =>
+                        onChange({
+                          ...plan,
+                          points: plan.points.map((was, at) => (at === column ? point : was)),
+                        })
+                      }
+                    />
+                  )}
                 </th>
               ))}
             </tr>
@@ -145,6 +167,26 @@ export function CsvPreview({ device, sample, doubtfulTime, plan, onChange }: Csv
   )
 }
 
+interface PointChoiceProps {
+  readonly name: string
+  readonly point: Point
+  readonly onChange: (point: Point) => void
+}
+
+/** In a file with decimal commas a point may part thousands, and where nothing tells it has to be said. */
+const PointChoice = ({ name, point, onChange }: PointChoiceProps) => (
+  <select
+    aria-label={`What 1.234 is in ${name}`}
+    value={point}
+    onChange={({ target }) => onChange(target.value as Point)}
+    className={`mt-1 w-full rounded-md border bg-sheet px-2 py-1.5 font-normal ${point === 'unclear' ? 'border-trouble text-trouble' : 'border-rule-strong'}`}
+  >
+    {point === 'unclear' && <option value="unclear">what is 1.234?</option>}
+    <option value="thousands">1.234 is 1234</option>
+    <option value="decimals">1.234 is 1,234</option>
+  </select>
+)
+
 const isUsed = (plan: CsvPlan, column: number): boolean =>
   plan.timeColumns.includes(column) || plan.fields[column] != null
 
@@ -159,7 +201,11 @@ function choices({ signals }: Device, name: string): (readonly [field: string, l
 
 function Instant({ row, plan }: { row: readonly string[]; plan: CsvPlan }) {
   if (plan.timeColumns.length === 0) return null
-  const at = readFileTime(timeText(row, plan.timeColumns), plan.timeFormat, new LocalClock(plan.zone))
+  const at = readFileTime(
+    timeText(row, plan.timeColumns),
+    plan.timeFormat,
+    new LocalClock(plan.zone, plan.order),
+  )
   if (typeof at !== 'number') return <span className="text-trouble">{at.problem}</span>
   return new Intl.DateTimeFormat('en-GB', {
     dateStyle: 'medium',

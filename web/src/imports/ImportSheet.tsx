@@ -1,5 +1,5 @@
 import type { Device } from '@jaunty-sparrow/contract'
-import type { CsvPlan } from '@jaunty-sparrow/core'
+import type { CsvPlan } from '@jaunty-sparrow/core/file'
 import { FileUp } from 'lucide-react'
 import { type DragEvent, useEffect, useRef, useState } from 'react'
 import { api } from '../api/api.ts'
@@ -124,7 +124,10 @@ export function ImportSheet({ device, timeZone, dropped, onClose }: ImportSheetP
 }
 
 const isComplete = (plan: CsvPlan | undefined): boolean =>
-  plan !== undefined && plan.timeColumns.length > 0 && plan.fields.some((field) => field !== null)
+  plan !== undefined &&
+  plan.timeColumns.length > 0 &&
+  plan.fields.some((field) => field !== null) &&
+  plan.fields.every((field, column) => field === null || plan.points[column] !== 'unclear')
 
 const textOf = (error: unknown): string => (error instanceof Error ? error.message : problemText(error))
 

@@ -1,4 +1,10 @@
-import { type CsvSample, type SuggestedPlan, sampleCsv, suggestPlan } from '@jaunty-sparrow/core'
+import {
+  type CsvSample,
+  encodingOf,
+  type SuggestedPlan,
+  sampleCsv,
+  suggestPlan,
+} from '@jaunty-sparrow/core/file'
 import { largestSenml } from './pieces.ts'
 
 /** A file that was chosen, and what was found out about it before anything is sent. */
@@ -26,7 +32,7 @@ export async function openFile(
 ): Promise<OpenedFile> {
   if (file.size === 0) throw new Error(`${file.name} is empty.`)
   const bytes = await file.slice(0, sampleBytes).arrayBuffer()
-  const encoding = isUtf8(bytes) ? 'utf-8' : 'windows-1252'
+  const encoding = encodingOf(new Uint8Array(bytes))
   const text = new TextDecoder(encoding).decode(bytes)
   if (text.includes('\0')) throw new Error(`${file.name} is no text: bring CSV, or SenML in JSON.`)
   if (/^\s*\[/.test(text)) {
@@ -37,14 +43,4 @@ export async function openFile(
   const sample = sampleCsv(text, file.size <= sampleBytes)
   if ('failure' in sample) throw new Error(sample.failure)
   return { kind: 'csv', file, encoding, sample, suggested: suggestPlan(sample, signals, zone) }
-}
-
-/** A letter that the end of the sample cuts in two is no reason to doubt. */
-function isUtf8(bytes: ArrayBuffer): boolean {
-  try {
-    new TextDecoder('utf-8', { fatal: true }).decode(bytes, { stream: true })
-    return true
-  } catch {
-    return false
-  }
 }

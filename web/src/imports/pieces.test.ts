@@ -1,9 +1,12 @@
-import type { CsvPlan } from '@jaunty-sparrow/core'
+import type { CsvPlan } from '@jaunty-sparrow/core/file'
 import { readPieces } from './pieces.ts'
 
 const csv: CsvPlan = {
   delimiter: ',',
+  linesAbove: 0,
   decimal: '.',
+  points: ['none', 'none'],
+  order: 'oldest-first',
   timeColumns: [0],
   timeFormat: 'epoch',
   zone: 'UTC',

@@ -1,4 +1,4 @@
-import { CsvImport, type CsvPlan, cutSenml, endOfRows } from '@jaunty-sparrow/core'
+import { type CsvPlan, csvPieces, cutSenml } from '@jaunty-sparrow/core/file'
 
 /** How a chosen file is to be read. */
 export type FilePlan =
@@ -25,28 +25,20 @@ export const largestSenml = 64 * 1024 * 1024
 
 /** Reads a file piece by piece, the next one when it is asked for, so that its size does not matter. */
 export function readPieces(file: Blob, plan: FilePlan): AsyncGenerator<Piece> {
-  return plan.mediaType === 'text/csv' ? csvPieces(file, plan) : senmlPieces(file)
+  return plan.mediaType === 'text/csv' ? csvFile(file, plan) : senmlPieces(file)
 }
 
-async function* csvPieces(
+async function* csvFile(
   file: Blob,
   { encoding, csv }: Extract<FilePlan, { mediaType: 'text/csv' }>,
 ): AsyncGenerator<Piece> {
-  const decoder = new TextDecoder(encoding)
-  const rows = new CsvImport(csv)
-  let rest = ''
-  let line = 1
-  for (let start = 0; start < file.size; start += pieceBytes) {
-    const end = start + pieceBytes
-    const isLast = end >= file.size
-    rest += decoder.decode(await file.slice(start, end).arrayBuffer(), { stream: !isLast })
-    const length = isLast ? rest.length : endOfRows(rest)
-    const text = rest.slice(0, length)
-    rest = rest.slice(length)
-    const { csv: sent, lines, refused } = rows.read(text, line, line === 1)
-    line += text.split('\n').length - 1
-    yield { text: sent, lines, refused, share: Math.min(1, end / file.size) }
-  }
+  for await (const { csv: text, lines, refused, bytes } of csvPieces(chunksOf(file), encoding, csv))
+    yield { text, lines, refused, share: bytes / file.size }
+}
+
+async function* chunksOf(file: Blob): AsyncGenerator<Uint8Array> {
+  for (let start = 0; start < file.size; start += pieceBytes)
+    yield new Uint8Array(await file.slice(start, start + pieceBytes).arrayBuffer())
 }
 
 async function* senmlPieces(file: Blob): AsyncGenerator<Piece> {

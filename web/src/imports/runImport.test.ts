@@ -1,4 +1,4 @@
-import type { CsvPlan } from '@jaunty-sparrow/core'
+import type { CsvPlan } from '@jaunty-sparrow/core/file'
 import type { ImportAnswer, ImportRequest } from './importWorker.ts'
 import { type Piece, readPieces } from './pieces.ts'
 import { type ImportResult, runImport } from './runImport.ts'
@@ -26,7 +26,10 @@ beforeAll(() => Object.assign(globalThis, { Worker: SameThread }))
 const start = 1_777_636_800_000
 const csv: CsvPlan = {
   delimiter: ',',
+  linesAbove: 0,
   decimal: '.',
+  points: ['none', 'none'],
+  order: 'oldest-first',
   timeColumns: [0],
   timeFormat: 'epoch',
   zone: 'UTC',

@@ -1,4 +1,5 @@
 import type { BodyOf, ResponseOf, routes } from '@jaunty-sparrow/contract'
+import { rowRefusals } from '@jaunty-sparrow/core/file'
 import type { ImportAnswer, ImportRequest } from './importWorker.ts'
 import type { FilePlan, Piece } from './pieces.ts'
 
@@ -65,12 +66,7 @@ async function send(
     lines.length === 0
       ? { stored: 0, alreadyThere: 0, refused: [], refusedTotal: 0 }
       : await upload({ mediaType, text })
-  const said = answer.refused.map(({ field, reason }) => {
-    const [, row, ...rest] = field.split('/')
-    const isRow = lines.length > 1
-    const index = isRow ? Number(row) : 0
-    return { line: lines[index] ?? 0, reason: `${(isRow ? rest : [row, ...rest]).join('.')}: ${reason}` }
-  })
+  const said = rowRefusals(answer.refused, lines)
   return {
     share,
     stored: before.stored + answer.stored,

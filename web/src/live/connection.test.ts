@@ -30,7 +30,7 @@ class Line {
   accept(): void {
     this.readyState = 1
     this.onopen()
-    this.frame({ kind: 'snapshot', now: Date.now(), signals: [] })
+    this.frame({ v: 1, kind: 'snapshot', now: Date.now(), signals: [] })
   }
 
   frame(frame: LiveFrame): void {
@@ -50,7 +50,7 @@ const page = {
 let connection: LiveConnection
 let statuses: LiveStatus['state'][]
 beforeEach(() => {
-  jest.useFakeTimers()
+  jest.useFakeTimers({ doNotFake: ['queueMicrotask'] })
   Line.lines = []
   Object.assign(globalThis, {
     WebSocket: Line,
@@ -85,19 +85,29 @@ describe('LiveConnection', () => {
     expect(statuses).toEqual(['connecting', 'live'])
   })
 
-  it('asks for each signal once, however many look at it, and lets go of it with the last', () => {
+  it('asks for each signal once, however many look at it, all at once, and lets go of it with the last', async () => {
     connection.open()
     newest().accept()
     const first = connection.want([1, 2])
     const second = connection.want([2, 3])
+    await Promise.resolve()
     first()
+    await Promise.resolve()
     second()
+    connection.want([4])
+    await Promise.resolve()
     expect(newest().said.slice(1)).toEqual([
-      { subscribe: [1, 2] },
-      { subscribe: [3] },
+      { subscribe: [1, 2, 3] },
       { unsubscribe: [1] },
-      { unsubscribe: [2, 3] },
+      { subscribe: [4], unsubscribe: [2, 3] },
     ])
+  })
+
+  it('says that it has to be loaded again when the server speaks otherwise', () => {
+    connection.open()
+    newest().accept()
+    newest().frame({ v: 2 as 1, kind: 'changed', changes: [] })
+    expect(statuses.at(-1)).toBe('outdated')
   })
 
   it('comes back by itself, and asks for the same again', () => {
@@ -110,7 +120,7 @@ describe('LiveConnection', () => {
     jest.advanceTimersByTime(1000)
     expect(Line.lines).toHaveLength(2)
     newest().accept()
-    expect(newest().said[0]).toEqual({ subscribe: [7], arrivals: true })
+    expect(newest().said[0]).toEqual({ subscribe: [7], arrivals: true, presence: false })
     expect(statuses.at(-1)).toBe('live')
   })
 
@@ -140,7 +150,7 @@ describe('LiveConnection', () => {
     connection.onFrame((frame) => frames.push(frame))
     connection.open()
     newest().accept()
-    newest().frame({ kind: 'changed', what: 'devices' })
+    newest().frame({ v: 1, kind: 'changed', changes: [{ what: 'devices' }] })
     expect(frames.map(({ kind }) => kind)).toEqual(['snapshot', 'changed'])
   })
 })

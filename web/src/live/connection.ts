@@ -1,12 +1,15 @@
-import { type LiveFrame, type LiveRequest, sessionEndedCode } from '@jaunty-sparrow/contract'
+import { type LiveFrame, type LiveRequest, liveVersion, sessionEndedCode } from '@jaunty-sparrow/contract'
 import { setServerTime } from '../time/clock.ts'
 
 /** How it stands with the line to the server. `attempt` counts the tries since it was lost. */
 export type LiveStatus =
   | { readonly state: 'connecting' }
-  | { readonly state: 'live' }
+  /** `left` counts the signals beyond those that a page can hear of. */
+  | { readonly state: 'live'; readonly left?: number }
   | { readonly state: 'lost'; readonly since: number; readonly nextTryAt: number }
   | { readonly state: 'ended' }
+  /** The server speaks otherwise than this page, which has to be loaded again. */
+  | { readonly state: 'outdated' }
 
 const firstPause = 500
 const longestPause = 15_000
@@ -25,7 +28,11 @@ export class LiveConnection {
   #timer: ReturnType<typeof setTimeout> | undefined
   #status: LiveStatus = { state: 'connecting' }
   readonly #wanted = new Map<number, number>()
+  /** What the server was asked for. */
+  #asked = new Set<number>()
+  #isAsking = false
   #arrivalWatchers = 0
+  #presenceWatchers = 0
   readonly #frameListeners = new Set<FrameListener>()
   readonly #statusListeners = new Set<(status: LiveStatus) => void>()
 
@@ -46,6 +53,7 @@ export class LiveConnection {
     this.#attempt = 0
     this.#lostAt = undefined
     this.#wanted.clear()
+    this.#asked.clear()
     this.#setStatus({ state: 'connecting' })
   }
 
@@ -60,19 +68,45 @@ export class LiveConnection {
     return () => this.#frameListeners.delete(listener)
   }
 
-  /** Asks for signals; each is asked for once, however many look at it. @returns a function that lets go of them */
+  /**
+   * Asks for signals; each is asked for once, however many look at it, and what is asked for at once goes in one request.
+   * @returns a function that lets go of them
+   */
   want(signals: readonly number[]): () => void {
-    const fresh = signals.filter((signal) => !this.#wanted.has(signal))
     for (const signal of signals) this.#wanted.set(signal, (this.#wanted.get(signal) ?? 0) + 1)
-    if (fresh.length > 0) this.#say({ subscribe: fresh })
+    this.#askSoon()
     return () => {
-      const released = signals.filter((signal) => {
+      for (const signal of signals) {
         const left = (this.#wanted.get(signal) ?? 0) - 1
         if (left > 0) this.#wanted.set(signal, left)
         else this.#wanted.delete(signal)
-        return left === 0
+      }
+      this.#askSoon()
+    }
+  }
+
+  #askSoon(): void {
+    if (this.#isAsking) return
+    this.#isAsking = true
+    queueMicrotask(() => {
+      this.#isAsking = false
+      const subscribe = [...this.#wanted.keys()].filter((signal) => !this.#asked.has(signal))
+      const unsubscribe = [...this.#asked].filter((signal) => !this.#wanted.has(signal))
+      if (subscribe.length === 0 && unsubscribe.length === 0) return
+      const isSaid = this.#say({
+        ...(subscribe.length > 0 && { subscribe }),
+        ...(unsubscribe.length > 0 && { unsubscribe }),
       })
-      if (released.length > 0) this.#say({ unsubscribe: released })
+      // What could not be said is asked for when the line is there.
+      if (isSaid) this.#asked = new Set(this.#wanted.keys())
+    })
+  }
+
+  /** Asks to be told how devices do. @returns a function that lets go of them */
+  wantPresence(): () => void {
+    if (this.#presenceWatchers++ === 0) this.#say({ presence: true })
+    return () => {
+      if (--this.#presenceWatchers === 0) this.#say({ presence: false })
     }
   }
 
@@ -90,14 +124,23 @@ export class LiveConnection {
     socket.onopen = () => {
       this.#attempt = 0
       this.#lostAt = undefined
-      this.#say({ subscribe: [...this.#wanted.keys()], arrivals: this.#arrivalWatchers > 0 })
+      this.#asked = new Set(this.#wanted.keys())
+      this.#say({
+        subscribe: [...this.#asked],
+        arrivals: this.#arrivalWatchers > 0,
+        presence: this.#presenceWatchers > 0,
+      })
     }
     socket.onmessage = ({ data }) => {
       const frame: LiveFrame = JSON.parse(data)
+      // The server was renewed since this page was loaded.
+      if (frame.v !== liveVersion) return this.#setStatus({ state: 'outdated' })
       if (frame.kind === 'snapshot') {
         setServerTime(frame.now)
-        this.#setStatus({ state: 'live' })
+        if (this.#status.state !== 'live') this.#setStatus({ state: 'live' })
       }
+      if (frame.kind === 'problem' && frame.problem === 'full')
+        this.#setStatus({ state: 'live', left: frame.left })
       for (const listener of this.#frameListeners) listener(frame)
     }
     socket.onclose = ({ code }) => {
@@ -118,8 +161,11 @@ export class LiveConnection {
     this.#connect()
   }
 
-  #say(request: LiveRequest): void {
-    if (this.#socket?.readyState === WebSocket.OPEN) this.#socket.send(JSON.stringify(request))
+  /** @returns whether there was a line to say it over */
+  #say(request: LiveRequest): boolean {
+    if (this.#socket?.readyState !== WebSocket.OPEN) return false
+    this.#socket.send(JSON.stringify(request))
+    return true
   }
 
   #setStatus(status: LiveStatus): void {

@@ -3,17 +3,17 @@ import { CredentialForm } from './CredentialForm.tsx'
 import { Door } from './Door.tsx'
 import { useCreateOwnerMutation } from './peopleApi.ts'
 
-/** The very first visit. From another machine it takes the link that the server printed: its token stands behind the #. */
-export function FirstRun({ byLink }: { byLink: boolean }) {
+/** The very first visit. It takes the link that the server printed: its token stands behind the #. */
+export function FirstRun() {
   const [create, { isLoading, error }] = useCreateOwnerMutation()
   const { hash } = useLocation()
   const navigate = useNavigate()
   const token = hash.slice(1)
-  if (byLink && token === '') {
+  if (token === '') {
     return (
       <Door
         title="Nobody lives here yet"
-        lead="The owner is created on the machine this runs on, or with the link that was printed there when it was started. Open that link here: it shows that the machine is yours."
+        lead="The owner is created with the link that was printed where the server was started. Open that link here: it shows that the machine is yours."
       />
     )
   }
@@ -27,7 +27,7 @@ export function FirstRun({ byLink }: { byLink: boolean }) {
         busy={isLoading}
         error={error}
         onSubmit={(credential) =>
-          void create({ ...credential, ...(byLink && { token }) })
+          void create({ ...credential, token })
             .unwrap()
             .then(
               () => navigate('/', { replace: true }),

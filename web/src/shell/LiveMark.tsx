@@ -1,11 +1,15 @@
+import { useLookedAt } from '../signals/useView.ts'
 import { useAppSelector } from '../store.ts'
 
-/** Whether what is on the screen is the present: a filled beak pointing on when it is, an open one when it is not. */
+/** Whether what is on the screen is the present: a filled beak pointing on when it is, an open one when it is not, or not all of it. */
 export function LiveMark() {
   const { state } = useAppSelector(({ live }) => live)
+  const isPast = useLookedAt() !== undefined
   const [word, look] =
     state === 'live'
-      ? (['Live', 'text-ink'] as const)
+      ? isPast
+        ? (['The past', 'text-ink'] as const)
+        : (['Live', 'text-ink'] as const)
       : state === 'connecting'
         ? (['Connecting', 'text-ink-soft'] as const)
         : (['Not live', 'text-trouble'] as const)
@@ -17,7 +21,7 @@ export function LiveMark() {
       <svg viewBox="0 0 12 12" className="size-3" aria-hidden="true">
         <path
           d="M2 1.5 10.5 6 2 10.5Z"
-          fill={state === 'live' ? 'currentColor' : 'none'}
+          fill={state === 'live' && !isPast ? 'currentColor' : 'none'}
           stroke="currentColor"
           strokeWidth="1.5"
           strokeLinejoin="round"

@@ -1,7 +1,10 @@
-import { Check, ChevronsUpDown } from 'lucide-react'
+import type { Person } from '@jaunty-sparrow/contract'
+import { Check } from 'lucide-react'
 import { DropdownMenu } from 'radix-ui'
+import type { ReactNode } from 'react'
+import { Link } from 'react-router'
 import { menuItemLook, menuLook } from '../design/menuLook.ts'
-import { useSessionQuery, useSignOutMutation } from '../people/peopleApi.ts'
+import { useSignOutMutation } from '../people/peopleApi.ts'
 import { type Theme, themes, useTheme } from './theme.ts'
 
 const themeNames: Record<Theme, string> = {
@@ -10,18 +13,13 @@ const themeNames: Record<Theme, string> = {
   dark: 'Dark',
 }
 
-/** Who is signed in, the choice of light or dark, and the way out. */
-export function PersonMenu() {
-  const { data: session } = useSessionQuery()
+/** The choice of light or dark, and the way out, hung on a button; open from the start, as somebody asked for it. */
+export function PersonMenu({ person, children }: { person: Person; children: ReactNode }) {
   const [signOut] = useSignOutMutation()
   const [theme, setTheme] = useTheme()
-  if (session?.state !== 'signed-in') return null
   return (
-    <DropdownMenu.Root>
-      <DropdownMenu.Trigger className="inline-flex min-h-9 items-center gap-1.5 rounded-md px-2 text-sm text-ink-soft hover:bg-well hover:text-ink">
-        {session.person.name}
-        <ChevronsUpDown aria-hidden="true" className="size-3.5" />
-      </DropdownMenu.Trigger>
+    <DropdownMenu.Root defaultOpen>
+      <DropdownMenu.Trigger asChild>{children}</DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content align="end" sideOffset={6} className={menuLook}>
           <DropdownMenu.RadioGroup value={theme} onValueChange={(next) => setTheme(next as Theme)}>
@@ -37,6 +35,11 @@ export function PersonMenu() {
             ))}
           </DropdownMenu.RadioGroup>
           <DropdownMenu.Separator className="my-1.5 h-px bg-rule" />
+          {person.role === 'owner' && (
+            <DropdownMenu.Item asChild className={`${menuItemLook} pl-8.5`}>
+              <Link to="/server">This server</Link>
+            </DropdownMenu.Item>
+          )}
           <DropdownMenu.Item className={`${menuItemLook} pl-8.5`} onSelect={() => void signOut()}>
             Sign out
           </DropdownMenu.Item>

@@ -1,18 +1,18 @@
 import { useEffect } from 'react'
 import { Link, NavLink, Outlet, useLocation } from 'react-router'
+import { ClockBanner } from '../condition/ClockBanner.tsx'
 import { Sparrow } from '../design/Sparrow.tsx'
-import { useDevicesQuery } from '../devices/devicesApi.ts'
 import { live } from '../live/connection.ts'
 import { loadTraceChart } from '../signals/loadTraceChart.ts'
+import { SiteStrip } from '../strip/SiteStrip.tsx'
 import { LiveMark } from './LiveMark.tsx'
 import { OfflineBanner } from './OfflineBanner.tsx'
-import { PersonMenu } from './PersonMenu.tsx'
+import { PersonButton } from './PersonButton.tsx'
 import { Spine } from './Spine.tsx'
 
 /** The frame around every page for people who are signed in. It holds the line to the server open. */
 export function Shell() {
   const { pathname } = useLocation()
-  const { data: devices } = useDevicesQuery()
   useEffect(() => {
     live.open()
     // Fetched ahead while there is nothing else to do, so that the first chart does not wait for it.
@@ -22,8 +22,7 @@ export function Shell() {
       live.close()
     }
   }, [])
-  const watched = devices?.flatMap(({ signals }) => signals.map(({ id }) => id)).join() ?? ''
-  useEffect(() => (watched === '' ? undefined : live.want(watched.split(',').map(Number))), [watched])
+  useEffect(() => live.wantPresence(), [])
   // biome-ignore lint/correctness/useExhaustiveDependencies: another page starts at its top
   useEffect(() => {
     window.scrollTo(0, 0)
@@ -51,9 +50,11 @@ export function Shell() {
             <PageLink to="/" name="Sites" />
             <PageLink to="/arrivals" name="Arrivals" />
           </nav>
-          <PersonMenu />
+          <PersonButton />
         </header>
+        <SiteStrip />
         <OfflineBanner />
+        <ClockBanner />
         <main id="main" className="mx-auto w-full max-w-6xl flex-1 px-4 py-6 lg:px-8 lg:py-8">
           <Outlet />
         </main>

@@ -11,10 +11,10 @@ export function Spine() {
   return (
     <nav
       aria-label="Sites and devices"
-      className="grid content-start gap-5 overflow-y-auto px-3 pb-6 text-sm"
+      className="grid grid-cols-[minmax(0,1fr)] content-start gap-5 overflow-y-auto px-3 pb-6 text-sm"
     >
       {sites.map((site) => (
-        <section key={site.id} className="grid gap-0.5">
+        <section key={site.id} className="grid grid-cols-[minmax(0,1fr)] gap-0.5">
           <Link
             to={`/#site-${site.id}`}
             className="rounded px-2 py-1 font-display font-semibold hover:text-chestnut"

@@ -1,14 +1,20 @@
-import type { Device } from '@jaunty-sparrow/contract'
-import { fieldLabel, formatValue, type SignalKind, unitSymbol } from '@jaunty-sparrow/core'
+import type { Device, LatestReading, Signal } from '@jaunty-sparrow/contract'
+import { fieldLabel } from '@jaunty-sparrow/core/message'
+import { formatValue, type SignalKind } from '@jaunty-sparrow/core/signal'
+import { unitSymbol } from '@jaunty-sparrow/core/units'
 import { problemText } from '../api/problemText.ts'
 import { Notice } from '../design/Notice.tsx'
 import { useChangeSignalDefinitionMutation } from './signalsApi.ts'
+import { signalTitle } from './signalTitle.ts'
 
 interface AdoptFieldProps {
   readonly device: Device
   readonly field: string
   readonly kind: SignalKind
 }
+
+const nowOf = (signal: Signal, { value }: LatestReading): string =>
+  `${formatValue(value, signal)}${signal.unit ? ` ${unitSymbol(signal.unit)}` : ''}`
 
 /** Lets a signal that is there be read from this field: for a name that was mistyped, or changed in the firmware. */
 export function AdoptField({ device, field, kind }: AdoptFieldProps) {
@@ -27,10 +33,10 @@ export function AdoptField({ device, field, kind }: AdoptFieldProps) {
         onChange={({ target }) => void change({ definitionId: Number(target.value), body: { field } })}
       >
         <option value="">It is really …</option>
-        {candidates.map(({ id, definitionId, name, latest, unit }) => (
-          <option key={id} value={definitionId}>
-            {name}
-            {latest && ` (now ${formatValue(latest.value, kind)}${unit ? ` ${unitSymbol(unit)}` : ''})`}
+        {candidates.map((signal) => (
+          <option key={signal.id} value={signal.definitionId}>
+            {signalTitle(signal)}
+            {signal.latest && ` (now ${nowOf(signal, signal.latest)})`}
           </option>
         ))}
       </select>

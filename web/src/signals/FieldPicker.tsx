@@ -1,4 +1,4 @@
-import { fieldLabel } from '@jaunty-sparrow/core'
+import { fieldLabel } from '@jaunty-sparrow/core/message'
 import { useState } from 'react'
 import { useArrivalQuery, useArrivalsQuery } from '../arrivals/arrivalsApi.ts'
 import { FieldTree } from '../arrivals/FieldTree.tsx'

@@ -1,12 +1,15 @@
-import type { Signal } from '@jaunty-sparrow/contract'
-import { units } from '@jaunty-sparrow/core'
+import type { Signal, SignalSettings } from '@jaunty-sparrow/contract'
+import { unitSymbol, units } from '@jaunty-sparrow/core/units'
+import isEqual from 'lodash-es/isEqual.js'
+import pickBy from 'lodash-es/pickBy.js'
 import { useState } from 'react'
 import { ChoiceField, TextField } from '../design/Field.tsx'
 import { Notice } from '../design/Notice.tsx'
 import { SheetForm } from '../design/SheetForm.tsx'
 import { FieldPicker } from './FieldPicker.tsx'
-import { KeepChoice } from './KeepChoice.tsx'
-import { useChangeSignalDefinitionMutation } from './signalsApi.ts'
+import { StoringChoice } from './StoringChoice.tsx'
+import { useChangeOwnSettingsMutation, useChangeSignalDefinitionMutation } from './signalsApi.ts'
+import { signalTitle } from './signalTitle.ts'
 
 const quantities = [...new Set(units.map(({ quantity }) => quantity))]
 
@@ -18,42 +21,73 @@ interface SignalSheetProps {
   readonly onClose: () => void
 }
 
-/** Gives a signal its name and unit. */
+const numberOf = (text: string): number | null => (text.trim() === '' ? null : Number(text))
+
+/** Says what a signal is: for all devices of its kit, or what this one has its own of. */
 export function SignalSheet({ signal, deviceId, sharedKit, onClose }: SignalSheetProps) {
   const [name, setName] = useState(signal.name)
   const [field, setField] = useState(signal.field)
-  const [keep, setKeep] = useState(signal.keep)
+  const [storing, setStoring] = useState(signal.storing)
   const [unit, setUnit] = useState(signal.unit ?? '')
-  const [change, { error, isLoading }] = useChangeSignalDefinitionMutation()
-  const save = () =>
-    change({
-      definitionId: signal.definitionId,
-      body: { name, unit: unit === '' ? null : unit, keep, ...(field !== signal.field && { field }) },
-    }).unwrap()
+  const [low, setLow] = useState(String(signal.range.low ?? ''))
+  const [high, setHigh] = useState(String(signal.range.high ?? ''))
+  const [isOwn, setOwn] = useState(false)
+  const [change, changing] = useChangeSignalDefinitionMutation()
+  const [changeOwn, changingOwn] = useChangeOwnSettingsMutation()
+  const isNumber = signal.kind === 'number'
+  const settings: Partial<SignalSettings> = {
+    storing,
+    ...(isNumber && { unit: unit === '' ? null : unit, range: { low: numberOf(low), high: numberOf(high) } }),
+  }
+  const save = async () => {
+    const changed = pickBy(settings, (value, key) => !isEqual(value, signal[key as keyof SignalSettings]))
+    if (!isOwn)
+      await change({
+        definitionId: signal.definitionId,
+        body: { name, ...changed, ...(field !== signal.field && { field }) },
+      }).unwrap()
+    else if (Object.keys(changed).length > 0)
+      await changeOwn({ signalId: signal.id, body: { set: changed } }).unwrap()
+  }
   return (
     <SheetForm
-      title={`Change ${signal.name}`}
+      title={`Change ${signalTitle(signal)}`}
       saveLabel="Save"
-      busy={isLoading}
-      error={error}
+      busy={changing.isLoading || changingOwn.isLoading}
+      error={changing.error ?? changingOwn.error}
       onSave={save}
       onClose={onClose}
     >
-      <TextField
-        label="Name"
-        value={name}
-        onChange={(event) => setName(event.target.value)}
-        required
-        maxLength={80}
-      />
-      {signal.kind === 'number' && (
+      {sharedKit && (
+        <ChoiceField
+          label="It is said"
+          value={isOwn ? 'own' : 'kit'}
+          onChange={({ target }) => setOwn(target.value === 'own')}
+        >
+          <option value="kit">for every device of the kit “{sharedKit}”</option>
+          <option value="own">for this device alone</option>
+        </ChoiceField>
+      )}
+      {!isOwn && (
+        <TextField
+          label="Name"
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+          required
+          maxLength={80}
+        />
+      )}
+      {isNumber && (
         <ChoiceField
           label="Unit"
-          hint="The unit in which the device sends."
+          hint="The unit of its values."
           value={unit}
           onChange={(event) => setUnit(event.target.value)}
         >
           <option value="">none</option>
+          {signal.unit !== null && !units.some(({ code }) => code === signal.unit) && (
+            <option value={signal.unit}>{unitSymbol(signal.unit)}</option>
+          )}
           {quantities.map((quantity) => (
             <optgroup key={quantity} label={quantity}>
               {units
@@ -67,15 +101,32 @@ export function SignalSheet({ signal, deviceId, sharedKit, onClose }: SignalShee
           ))}
         </ChoiceField>
       )}
-      <FieldPicker deviceId={deviceId} field={field} onChange={setField} />
+      {isNumber && (
+        <div className="grid grid-cols-2 gap-3">
+          <TextField
+            label="Plausible from"
+            type="number"
+            step="any"
+            value={low}
+            onChange={({ target }) => setLow(target.value)}
+          />
+          <TextField
+            label="to"
+            type="number"
+            step="any"
+            value={high}
+            onChange={({ target }) => setHigh(target.value)}
+          />
+        </div>
+      )}
+      {!isOwn && signal.part === '' && <FieldPicker deviceId={deviceId} field={field} onChange={setField} />}
       {field !== signal.field && (
         <Notice tone="info" title="From now on it is read from there">
-          What is stored stays as it is; <em>Replay</em> on the page of the device reads the kept messages
+          What is stored stays as it is; <em>Read again</em> on the page of the device reads the kept messages
           anew.
         </Notice>
       )}
-      <KeepChoice signal={signal} keep={keep} onChange={setKeep} />
-      {sharedKit && <Notice tone="info" title={`This reaches every device of the kit “${sharedKit}”.`} />}
+      <StoringChoice signal={signal} storing={storing} onChange={setStoring} />
     </SheetForm>
   )
 }

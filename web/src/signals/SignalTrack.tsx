@@ -1,79 +1,83 @@
 import type { Device, Signal, Trace } from '@jaunty-sparrow/contract'
-import { describeAge, formatValue, isLate, unitSymbol } from '@jaunty-sparrow/core'
+import type { Presence } from '@jaunty-sparrow/core/presence'
+import { formatValue } from '@jaunty-sparrow/core/signal'
+import { describeAge } from '@jaunty-sparrow/core/time'
+import { unitSymbol } from '@jaunty-sparrow/core/units'
 import { Pencil } from 'lucide-react'
-import { lazy, Suspense, useState } from 'react'
+import { lazy, Suspense, useMemo, useState } from 'react'
 import { Skeleton } from '../design/Skeleton.tsx'
+import { useIsInSight } from '../design/useIsInSight.ts'
+import { PresenceWord } from '../live/PresenceWord.tsx'
+import { latestOf, useSignalPresence } from '../live/useLive.ts'
 import { useNow } from '../time/clock.ts'
+import { gapOf } from './gapOf.ts'
 import { loadTraceChart } from './loadTraceChart.ts'
+import { OwnSettings } from './OwnSettings.tsx'
 import { SignalSheet } from './SignalSheet.tsx'
-import { traceSpan } from './signalsApi.ts'
-import { storedEvery } from './storedEvery.ts'
-import { gapOf } from './tracePath.ts'
+import { signalTitle } from './signalTitle.ts'
+import { secondsOf, storedEvery } from './storedEvery.ts'
 import { summarize } from './traceSummary.ts'
 import { Value } from './Value.tsx'
+import type { Stretch, View } from './view.ts'
 
 const TraceChart = lazy(loadTraceChart)
 
-/** An hour on some hundred pixels moves by less than one in this time, so the picture need not be drawn more often. */
-const redrawEvery = 3000
+/** Half as many again as the widest chart has pixels, as columns may be wider than asked for: no pixel goes without what happened in it. */
+export const chartColumns = 1050
 
 interface SignalTrackProps {
   readonly device: Device
   readonly signal: Signal
   readonly trace: Trace | undefined
   readonly timeZone: string
+  /** What the charts show. */
+  readonly shown: Stretch
+  readonly view: View
+  readonly show: (view: View) => void
   readonly canChange: boolean
 }
 
 /** One signal of a device: its value now, how old that is, and its last hour. */
-export function SignalTrack({ device, signal, trace, timeZone, canChange }: SignalTrackProps) {
-  const now = useNow()
+export function SignalTrack(props: SignalTrackProps) {
+  const { device, signal, trace, view, canChange } = props
   const [editing, setEditing] = useState(false)
-  const cadence = device.cadence?.seconds ?? null
+  const presence = useSignalPresence(signal)
+  const cadence = secondsOf(signal.cadence ?? device.cadence?.cadence ?? null)
   const summary = summarize(trace)
-  const late = signal.latest !== null && isLate(signal.latest.at, now, cadence)
+  const isCalm = presence === 'on-time' || presence === 'asleep'
   return (
     <section
-      aria-label={signal.name}
-      className="grid gap-x-6 gap-y-2 border-t border-rule py-4 md:grid-cols-[13rem_1fr]"
+      aria-label={signalTitle(signal)}
+      className="grid gap-x-6 gap-y-2 [contain-intrinsic-block-size:auto_11rem] [content-visibility:auto] border-t border-rule py-4 md:grid-cols-[13rem_1fr]"
     >
       <div className="grid content-start gap-1">
         <h3 className="flex items-center gap-1 font-sans text-sm font-semibold tracking-normal text-ink-soft">
-          {signal.name}
+          {signalTitle(signal)}
           {canChange && (
             <button
               type="button"
               onClick={() => setEditing(true)}
-              aria-label={`Change ${signal.name}`}
+              aria-label={`Change ${signalTitle(signal)}`}
               className="rounded p-1.5 hover:bg-well hover:text-chestnut"
             >
               <Pencil aria-hidden="true" className="size-3.5" />
             </button>
           )}
         </h3>
-        <p className={late ? 'text-ink-soft' : ''}>
+        <p className={isCalm ? '' : 'text-ink-soft'}>
           <Value signal={signal} decimals={summary?.decimals} size="hero" />
         </p>
-        <p className={`text-sm ${late ? 'font-semibold text-late' : 'text-ink-soft'}`}>
-          {signal.latest
-            ? `${late ? 'late, ' : ''}${describeAge(now - signal.latest.at)}`
-            : 'nothing measured yet'}
-        </p>
+        <Age signal={signal} presence={presence} isPast={!('span' in view)} />
         {summary && signal.kind === 'number' && (
           <p className="text-sm text-ink-soft">
-            {formatValue(summary.low, 'number', summary.decimals)} to{' '}
-            {formatValue(summary.high, 'number', summary.decimals)} {signal.unit && unitSymbol(signal.unit)}{' '}
-            in the hour
+            {formatValue(summary.low, signal, summary.decimals)} to{' '}
+            {formatValue(summary.high, signal, summary.decimals)} {signal.unit && unitSymbol(signal.unit)}{' '}
+            {'span' in view ? `in the ${view.span}` : 'in what is shown'}
           </p>
         )}
+        <OwnSettings signal={signal} canChange={canChange} />
       </div>
-      <Chart
-        trace={trace}
-        signal={signal}
-        gap={gapOf(storedEvery(signal, cadence))}
-        timeZone={timeZone}
-        now={Math.floor(now / redrawEvery) * redrawEvery}
-      />
+      {isDrawn(signal) && <Chart {...props} gap={gapOf(storedEvery(signal, cadence))} />}
       {editing && (
         <SignalSheet
           signal={signal}
@@ -86,42 +90,69 @@ export function SignalTrack({ device, signal, trace, timeZone, canChange }: Sign
   )
 }
 
-interface ChartProps {
-  readonly trace: Trace | undefined
+/** What can be drawn over time: texts and places have other pictures. */
+const isDrawn = ({ kind }: Signal): boolean => kind === 'number' || kind === 'switch' || kind === 'choice'
+
+interface AgeProps {
   readonly signal: Signal
-  readonly gap: number
-  readonly timeZone: string
-  readonly now: number
+  readonly presence: Presence
+  /** Whether the chart beside it shows the past: then it is said that the value is not of then. */
+  readonly isPast: boolean
 }
 
-function Chart({ trace, signal, gap, timeZone, now }: ChartProps) {
-  const height = signal.kind === 'switch' ? 'h-[84px]' : 'h-[148px]'
-  // The picture follows the clock of the page, not each reading: it takes what is there whenever it is redrawn.
-  const drawn = useHeld(trace, now)
-  const heldSignal = useHeld(signal, now)
-  if (!drawn) return <Skeleton className={height} />
+function Age({ signal, presence, isPast }: AgeProps) {
+  // Made anew every second, which is as often as it says something else.
+  const now = useNow()
+  const latest = latestOf(signal)
+  if (!latest) return <p className="text-sm text-ink-soft">nothing measured yet</p>
   return (
-    <div className={height}>
-      <Suspense fallback={<Skeleton className={height} />}>
-        <TraceChart
-          signal={heldSignal}
-          points={drawn.points}
-          from={now - traceSpan}
-          to={now + redrawEvery}
-          gap={gap}
-          timeZone={timeZone}
-        />
-      </Suspense>
-    </div>
+    <p className="flex items-center gap-2 text-sm text-ink-soft">
+      {isPast && 'now, '}
+      {describeAge(now - latest.at)} <PresenceWord presence={presence} />
+    </p>
   )
 }
 
-/** Holds a value still until `beat` changes, or until there is one at all. */
-function useHeld<T>(value: T, beat: number): T {
-  const [held, setHeld] = useState({ value, beat })
-  if (held.beat !== beat || (held.value === undefined && value !== undefined)) {
-    setHeld({ value, beat })
-    return value
-  }
-  return held.value
+interface ChartProps
+  extends Pick<SignalTrackProps, 'trace' | 'signal' | 'timeZone' | 'shown' | 'view' | 'show'> {
+  readonly gap: number
+}
+
+function Chart({ trace, signal, gap, timeZone, shown, view, show }: ChartProps) {
+  const height = signal.kind === 'switch' ? 'h-[84px]' : 'h-[148px]'
+  const [place, isInSight] = useIsInSight<HTMLDivElement>()
+  // With its neighbours, to which the line goes on at both ends.
+  const points = useMemo(
+    () => (trace ? [trace.before, ...trace.points, trace.after].filter((point) => point !== null) : []),
+    [trace],
+  )
+  return (
+    // biome-ignore lint/a11y/useSemanticElements: it groups no fields of a form
+    <div
+      ref={place}
+      className={`${height} touch-pan-y`}
+      data-chart
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: with the focus it is moved and zoomed by keys
+      tabIndex={0}
+      role="group"
+      aria-label={`Chart of ${signalTitle(signal)}: arrow keys move it, plus and minus zoom`}
+    >
+      {trace && isInSight ? (
+        <Suspense fallback={<Skeleton className={height} />}>
+          <TraceChart
+            signal={signal}
+            points={points}
+            shown={shown}
+            show={show}
+            isLive={'span' in view}
+            gap={Math.max(gap, trace.width)}
+            column={trace.width}
+            timeZone={timeZone}
+          />
+        </Suspense>
+      ) : (
+        <Skeleton className={height} />
+      )}
+    </div>
+  )
 }

@@ -1,5 +1,6 @@
+import { tracePath } from '@jaunty-sparrow/drawings/chart'
+import { extent } from 'd3-array'
 import { memo } from 'react'
-import { tracePath } from './tracePath.ts'
 
 interface SparklineProps {
   readonly points: readonly (readonly [number, number])[]
@@ -16,9 +17,7 @@ const height = 28
 /** The course of a signal in the size of a word, with a beak at its live end. */
 export const Sparkline = memo(({ points, from, to, gap, stepped }: SparklineProps) => {
   if (points.length < 2) return <span className="block h-7" />
-  const values = points.map(([, value]) => value)
-  const low = Math.min(...values)
-  const high = Math.max(...values)
+  const [low = 0, high = 0] = extent(points, ([, value]) => value)
   const middle = (low + high) / 2
   const half = Math.max((high - low) / 2, Math.abs(middle) * 0.002, 1e-9)
   const x = (at: number) => ((at - from) / (to - from)) * (width - 8)

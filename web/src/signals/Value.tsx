@@ -1,5 +1,8 @@
-import type { Signal } from '@jaunty-sparrow/contract'
-import { formatValue, unitSymbol } from '@jaunty-sparrow/core'
+import type { LatestReading, Signal } from '@jaunty-sparrow/contract'
+import { formatValue, hasQuality, Quality } from '@jaunty-sparrow/core/signal'
+import { unitSymbol } from '@jaunty-sparrow/core/units'
+import { useLatest } from '../live/useLive.ts'
+import { clockOf } from '../time/clock.ts'
 
 interface ValueProps {
   readonly signal: Signal
@@ -8,24 +11,72 @@ interface ValueProps {
   readonly size?: 'row' | 'hero'
 }
 
-/** A signal's latest value with its unit; a value beyond the sensor's range says so in a word. */
+/** What is to be known of a value before it is trusted, in a word. */
+const marks = [
+  [Quality.beyondRange, 'beyond range'],
+  [Quality.tooFast, 'changed too fast'],
+  [Quality.clockDoubted, 'clock doubted'],
+  [Quality.markedBad, 'marked bad'],
+] as const
+
+/** A signal's latest value with its unit, and what is to be known of it. */
 export function Value({ signal, decimals, size = 'row' }: ValueProps) {
-  const { latest, kind, unit } = signal
-  const number = size === 'hero' ? 'text-4xl tracking-tight' : 'text-lg'
-  if (!latest) return <span className="text-ink-soft">no value yet</span>
-  return (
-    <span className="inline-flex items-baseline gap-1 whitespace-nowrap">
-      <span className={`${number} font-semibold`} data-testid={`value-${signal.field}`}>
-        {formatValue(latest.value, kind, decimals)}
+  const latest = useLatest(signal)
+  if (!latest) {
+    return (
+      <span className="text-ink-soft">
+        {signal.kind === 'momentary' ? 'to be triggered' : 'no value yet'}
       </span>
-      {unit && (
+    )
+  }
+  const { unit } = signal
+  const look = size === 'hero' ? heroLook(latest) : 'text-lg'
+  return (
+    <span className="inline-flex max-w-full flex-wrap items-baseline gap-x-1">
+      <span className={`${look} font-semibold`} data-testid={`value-${signal.field}`}>
+        {textOf(signal, latest, decimals)}
+      </span>
+      {unit && !isFault(latest) && (
         <span className={`${size === 'hero' ? 'text-lg' : 'text-sm'} text-ink-soft`}>{unitSymbol(unit)}</span>
       )}
-      {latest.quality === 1 && (
-        <span className="ml-1 self-center rounded-sm border border-late px-1 text-xs font-semibold text-late">
-          beyond range
-        </span>
-      )}
+      {isFault(latest) && <Mark says="at fault" />}
+      {marks.map(([bit, says]) => hasQuality(latest.quality, bit) && <Mark key={says} says={says} />)}
+      <Passed signal={signal} latest={latest} />
+    </span>
+  )
+}
+
+const isFault = ({ quality }: LatestReading): boolean => hasQuality(quality, Quality.atFault)
+
+/** A fault is told by its name: the number it was sent as means nothing. */
+function textOf(signal: Signal, latest: LatestReading, decimals: number | undefined): string {
+  if (isFault(latest)) {
+    const { factor, offset } = signal.conversion ?? { factor: 1, offset: 0 }
+    const said = signal.faults.find(
+      ({ value }) => Math.abs(value * factor + offset - Number(latest.value)) < 1e-9,
+    )
+    return said?.name ?? 'fault'
+  }
+  return formatValue(latest.value, signal, signal.decimals ?? decimals)
+}
+
+/** Long words and places take less room than a number may. */
+const heroLook = ({ value }: LatestReading): string =>
+  typeof value === 'number' ? 'text-4xl tracking-tight' : 'text-xl leading-snug break-words'
+
+const Mark = ({ says }: { says: string }) => (
+  <span className="ml-1 self-center rounded-sm border border-late px-1 text-xs font-semibold whitespace-nowrap text-late">
+    {says}
+  </span>
+)
+
+/** A state that came and went between two looks would else have left no trace. */
+function Passed({ signal, latest }: { signal: Signal; latest: ReturnType<typeof useLatest> }) {
+  if (signal.kind !== 'switch' && signal.kind !== 'choice') return null
+  if (!latest || !('passed' in latest) || !latest.passed) return null
+  return (
+    <span className="ml-1 self-center text-xs text-ink-soft">
+      was {formatValue(latest.passed.value, signal)} at {clockOf(latest.passed.at)}
     </span>
   )
 }

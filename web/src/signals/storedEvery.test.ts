@@ -1,9 +1,9 @@
 import { storedEvery } from './storedEvery.ts'
 
 it('is the cadence, unless less is stored', () => {
-  expect(storedEvery({ keep: { by: 'every' } }, 2)).toBe(2)
-  expect(storedEvery({ keep: { by: 'interval', seconds: 10, of: 'mean' } }, 2)).toBe(10)
-  expect(storedEvery({ keep: { by: 'interval', seconds: 10, of: 'mean' } }, 600)).toBe(600)
-  expect(storedEvery({ keep: { by: 'change', deadband: 1, heartbeat: 300 } }, 2)).toBe(300)
-  expect(storedEvery({ keep: { by: 'change', deadband: 1, heartbeat: 300 } }, null)).toBeNull()
+  expect(storedEvery({ storing: { by: 'every' } }, 2)).toBe(2)
+  expect(storedEvery({ storing: { by: 'interval', seconds: 10, of: 'mean' } }, 2)).toBe(10)
+  expect(storedEvery({ storing: { by: 'interval', seconds: 10, of: 'mean' } }, 600)).toBe(600)
+  expect(storedEvery({ storing: { by: 'change', deadband: 1, heartbeat: 300 } }, 2)).toBe(300)
+  expect(storedEvery({ storing: { by: 'change', deadband: 1, heartbeat: 300 } }, null)).toBeNull()
 })

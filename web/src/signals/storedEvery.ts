@@ -1,7 +1,11 @@
 import type { Signal } from '@jaunty-sparrow/contract'
 
 /** How far apart stored readings may lie, seconds, with nothing missing between them. */
-export function storedEvery({ keep }: Pick<Signal, 'keep'>, cadence: number | null): number | null {
-  if (keep.by === 'every' || cadence === null) return cadence
-  return Math.max(cadence, keep.by === 'change' ? keep.heartbeat : keep.seconds)
+export function storedEvery({ storing }: Pick<Signal, 'storing'>, cadence: number | null): number | null {
+  if (storing.by === 'every' || cadence === null) return cadence
+  return Math.max(cadence, storing.by === 'change' ? storing.heartbeat : storing.seconds)
 }
+
+/** Seconds between two times something is said; null for what speaks when it happens, or where nobody knows. */
+export const secondsOf = (cadence: Signal['cadence']): number | null =>
+  cadence === null || cadence.by === 'event' ? null : cadence.seconds

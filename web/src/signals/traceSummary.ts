@@ -1,5 +1,6 @@
 import type { Trace } from '@jaunty-sparrow/contract'
-import { resolutionOf } from '@jaunty-sparrow/core'
+import { resolutionOf } from '@jaunty-sparrow/core/signal'
+import { extent } from 'd3-array'
 
 /** What one look over a trace tells: its bounds, and how finely it is resolved. */
 export interface TraceSummary {
@@ -16,7 +17,8 @@ export function summarize(trace: Trace | undefined): TraceSummary | undefined {
   let summary = known.get(trace.points)
   if (!summary) {
     const values = trace.points.map(([, value]) => value)
-    summary = { low: Math.min(...values), high: Math.max(...values), decimals: resolutionOf(values) }
+    const [low = 0, high = 0] = extent(values)
+    summary = { low, high, decimals: resolutionOf(values) }
     known.set(trace.points, summary)
   }
   return summary

@@ -14,16 +14,22 @@ interface SiteSheetProps {
   readonly onCreated?: (site: Site) => void
 }
 
+const degrees = (text: string): number | null => (text.trim() === '' ? null : Number(text))
+
+/** Says what a site is called, where it lies, and by which clock its days go. */
 export function SiteSheet({ site, canDelete = false, onClose, onCreated }: SiteSheetProps) {
   const [name, setName] = useState(site?.name ?? '')
   const [timeZone, setTimeZone] = useState(site?.timeZone ?? here)
+  const [lat, setLat] = useState(String(site?.lat ?? ''))
+  const [lon, setLon] = useState(String(site?.lon ?? ''))
   const [create, creating] = useCreateSiteMutation()
   const [change, changing] = useChangeSiteMutation()
   const [remove, removing] = useDeleteSiteMutation()
   const save = async () => {
-    if (site) await change({ siteId: site.id, body: { name, timeZone } }).unwrap()
+    const body = { name, timeZone, lat: degrees(lat), lon: degrees(lon) }
+    if (site) await change({ siteId: site.id, body }).unwrap()
     else {
-      const created = await create({ name, timeZone }).unwrap()
+      const created = await create(body).unwrap()
       onCreated?.(created)
     }
   }
@@ -66,6 +72,27 @@ export function SiteSheet({ site, canDelete = false, onClose, onCreated }: SiteS
           <option key={zone}>{zone}</option>
         ))}
       </ChoiceField>
+      <div className="grid grid-cols-2 items-start gap-3">
+        <TextField
+          label="Latitude"
+          type="number"
+          min={-90}
+          max={90}
+          step="any"
+          value={lat}
+          onChange={({ target }) => setLat(target.value)}
+          hint="Tells when it is night there."
+        />
+        <TextField
+          label="Longitude"
+          type="number"
+          min={-180}
+          max={180}
+          step="any"
+          value={lon}
+          onChange={({ target }) => setLon(target.value)}
+        />
+      </div>
     </SheetForm>
   )
 }

@@ -35,3 +35,16 @@ function listen(listener: () => void): () => void {
 
 /** The present, anew every second for whoever shows an age; one timer serves the whole page. */
 export const useNow = (): number => useSyncExternalStore(listen, () => present)
+
+/** The present, anew every so many ms: for pictures that move by less than a pixel in between. */
+export const useBeat = (every: number): number =>
+  useSyncExternalStore(listen, () => Math.floor(present / every) * every)
+
+let exactClock: Intl.DateTimeFormat | undefined
+
+/** The time of day, to the second, where whoever looks is. @param at epoch ms */
+export function clockOf(at: number): string {
+  // Made when it is first needed: to make one takes longer than the rest of this file.
+  exactClock ??= new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit', second: '2-digit' })
+  return exactClock.format(at)
+}

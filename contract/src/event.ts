@@ -1,0 +1,55 @@
+import { type Static, Type } from '@sinclair/typebox'
+import { Instant } from './instant.ts'
+import { defineRoute } from './route.ts'
+
+/** What can have happened; a note, an alarm or a command is written by what comes to do so. */
+export const eventKinds = [
+  'note',
+  'alarm',
+  'command',
+  'drop-out',
+  'server-away',
+  'kit',
+  'device',
+  'signal',
+  'person',
+] as const
+
+const EventKind = Type.Unsafe<(typeof eventKinds)[number]>({ type: 'string', enum: [...eventKinds] })
+const Id = Type.Union([Type.Integer(), Type.Null()])
+
+/** What happened at a time, or over one. */
+export const DatedEvent = Type.Object({
+  id: Type.Integer(),
+  kind: EventKind,
+  at: Type.Integer({ description: 'Epoch milliseconds.' }),
+  until: Type.Union([Type.Integer(), Type.Null()], {
+    description: 'When it was over; null for what has no length, or goes on.',
+  }),
+  siteId: Id,
+  kitId: Id,
+  deviceId: Id,
+  signalId: Id,
+  server: Type.Union([Type.String(), Type.Null()]),
+  person: Type.Union([Type.String(), Type.Null()]),
+  says: Type.String(),
+})
+export type DatedEvent = Static<typeof DatedEvent>
+
+export const listEvents = defineRoute({
+  method: 'get',
+  path: '/api/events',
+  summary: 'What happened in a span of time, the newest first, at most a thousand',
+  role: 'viewer',
+  query: Type.Object({
+    from: Instant,
+    to: Instant,
+    kind: Type.Optional(EventKind),
+    siteId: Type.Optional(Type.Integer()),
+    kitId: Type.Optional(Type.Integer()),
+    deviceId: Type.Optional(Type.Integer()),
+    signalId: Type.Optional(Type.Integer()),
+  }),
+  response: Type.Array(DatedEvent),
+  status: 200,
+})

@@ -1,0 +1,89 @@
+import { type Static, Type } from '@sinclair/typebox'
+import { defineRoute } from './route.ts'
+import { NewSignalDefinition, SignalDefinition, StatedCadence } from './signal.ts'
+
+const KitName = Type.String({ minLength: 1, maxLength: 80, pattern: '\\S' })
+const params = Type.Object({ kitId: Type.Integer() })
+
+/** A kind of device, in short. */
+export const KitInShort = Type.Object({
+  id: Type.Integer(),
+  name: Type.Union([Type.String(), Type.Null()], {
+    description: 'Null for the own kit of a one-off device.',
+  }),
+  cadence: StatedCadence,
+  devices: Type.Array(Type.String(), { description: 'The addresses of the devices it reaches.' }),
+})
+export type KitInShort = Static<typeof KitInShort>
+
+export const Kit = Type.Object({ ...KitInShort.properties, signals: Type.Array(SignalDefinition) })
+export type Kit = Static<typeof Kit>
+
+export const listKits = defineRoute({
+  method: 'get',
+  path: '/api/kits',
+  summary: 'All kits, by name, with the devices each reaches',
+  role: 'viewer',
+  response: Type.Array(KitInShort),
+  status: 200,
+})
+
+export const getKit = defineRoute({
+  method: 'get',
+  path: '/api/kits/{kitId}',
+  summary: 'A kit with its signals, in their order',
+  role: 'viewer',
+  params,
+  response: Kit,
+  status: 200,
+})
+
+export const createKit = defineRoute({
+  method: 'post',
+  path: '/api/kits',
+  summary: 'Describe a kind of device: its signals and how often it speaks',
+  role: 'owner',
+  body: Type.Object(
+    {
+      name: KitName,
+      cadence: StatedCadence,
+      signals: Type.Array(NewSignalDefinition, { maxItems: 200 }),
+    },
+    { additionalProperties: false },
+  ),
+  response: Kit,
+  status: 201,
+})
+
+export const changeKit = defineRoute({
+  method: 'patch',
+  path: '/api/kits/{kitId}',
+  summary: 'Name a kit, or say how often its devices speak; reaches all of them',
+  role: 'owner',
+  params,
+  body: Type.Partial(Type.Object({ name: Type.Union([KitName, Type.Null()]), cadence: StatedCadence }), {
+    additionalProperties: false,
+    minProperties: 1,
+  }),
+  status: 204,
+})
+
+export const deleteKit = defineRoute({
+  method: 'delete',
+  path: '/api/kits/{kitId}',
+  summary: 'Delete a kit that no device is made of',
+  role: 'owner',
+  params,
+  status: 204,
+})
+
+export const addSignalDefinition = defineRoute({
+  method: 'post',
+  path: '/api/kits/{kitId}/signals',
+  summary: 'Add a signal to a kit, and so to each of its devices',
+  role: 'owner',
+  params,
+  body: NewSignalDefinition,
+  response: SignalDefinition,
+  status: 201,
+})

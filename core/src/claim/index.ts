@@ -1,0 +1,2 @@
+export * from './claim.ts'
+export * from './topicPattern.ts'

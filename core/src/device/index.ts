@@ -1,0 +1,6 @@
+export * from './address.ts'
+export * from './allowance.ts'
+export * from './budget.ts'
+export * from './cadence.ts'
+export * from './credential.ts'
+export * from './tokenBucket.ts'

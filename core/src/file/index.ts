@@ -1,0 +1,6 @@
+export * from './csvImport.ts'
+export * from './csvPieces.ts'
+export * from './csvSample.ts'
+export type { Point } from './fileNumber.ts'
+export * from './rowRefusals.ts'
+export * from './senmlImport.ts'

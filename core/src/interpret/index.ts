@@ -1,0 +1,5 @@
+export { type Convertible, convert } from './convert.ts'
+export * from './explain.ts'
+export * from './interpret.ts'
+export { type Believed, believed, instantOf, type Stored } from './judge.ts'
+export * from './unknownFields.ts'

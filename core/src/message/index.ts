@@ -1,0 +1,7 @@
+export * from './decodeFailure.ts'
+export * from './field.ts'
+export * from './guessMediaType.ts'
+export * from './message.ts'
+export * from './positions.ts'
+export * from './serialLine.ts'
+export * from './statedFormat.ts'

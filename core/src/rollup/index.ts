@@ -1,0 +1,7 @@
+export * from './aggregate.ts'
+export * from './bucket.ts'
+export * from './calibrateSlot.ts'
+export * from './levels.ts'
+export * from './placePage.ts'
+export * from './readingPage.ts'
+export * from './slotPage.ts'

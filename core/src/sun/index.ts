@@ -1,0 +1,1 @@
+export { type Night, nights, type Place } from './nights.ts'

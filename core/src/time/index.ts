@@ -1,0 +1,6 @@
+export * from './age.ts'
+export * from './fileTime.ts'
+export * from './localClock.ts'
+export * from './localPeriods.ts'
+export * from './timeTicks.ts'
+export * from './wallClock.ts'

@@ -1,0 +1,5 @@
+export { LimitLines } from './LimitLines.tsx'
+export { SilencePosts } from './SilencePosts.tsx'
+export { silences } from './silences.ts'
+export { Trace } from './Trace.tsx'
+export { tracePath } from './tracePath.ts'

@@ -1,0 +1,1 @@
+export { DayStrip, type Stretch, stripHeight } from './DayStrip.tsx'

@@ -1,0 +1,1 @@
+export { rasterise } from './rasterise.ts'

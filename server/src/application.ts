@@ -1,0 +1,171 @@
+import { largestPiece, openApiDocument, type ProblemKind, problems } from '@jaunty-sparrow/contract'
+import compression from 'compression'
+import express, { type ErrorRequestHandler, type Express } from 'express'
+import helmet from 'helmet'
+import type { Logger } from 'pino'
+import { type ArrivalParts, bindArrivals } from './arrivals/routes.ts'
+import { bindClaims, type ClaimParts } from './claims/routes.ts'
+import { bindCondition, type ConditionParts } from './condition/routes.ts'
+import { ConfigError } from './config.ts'
+import { bindDevices, type DeviceParts } from './devices/routes.ts'
+import { bindFileDoor } from './doors/fileDoor.ts'
+import { bindSerialPorts } from './doors/serialPortRoutes.ts'
+import { bindEvents, type EventParts } from './events/routes.ts'
+import type { AllowedHosts } from './http/allowedHosts.ts'
+import { Binder } from './http/binder.ts'
+import { ProblemError, sendProblem, storeAway } from './http/problemResponse.ts'
+import { serveWeb } from './http/web.ts'
+import type { StraightWay } from './ingest/straightWay.ts'
+import { bindKits, type KitParts } from './kits/routes.ts'
+import { bindSignals, type SignalParts } from './kits/signalRoutes.ts'
+import type { Readiness } from './life/readiness.ts'
+import { bindPeople } from './people/routes.ts'
+import type { SessionKeeper } from './people/sessionKeeper.ts'
+import { bindCapacity } from './readings/capacityRoutes.ts'
+import { bindRereadings, type RereadingParts } from './rereading/routes.ts'
+import { bindSites, type SiteParts } from './sites/routes.ts'
+import { whyStoreAway } from './store/databaseError.ts'
+import { bindStrip, type StripParts } from './strip/routes.ts'
+import { bindTotals, type TotalsParts } from './totals/routes.ts'
+import { bindTraces, type TraceParts } from './traces/routes.ts'
+
+export interface ApplicationParts
+  extends Omit<
+    DeviceParts &
+      KitParts &
+      SignalParts &
+      TraceParts &
+      StripParts &
+      TotalsParts &
+      EventParts &
+      ClaimParts &
+      RereadingParts &
+      ConditionParts &
+      ArrivalParts &
+      SiteParts,
+    'binder'
+  > {
+  readonly sessions: SessionKeeper
+  readonly straightWay: StraightWay
+  readonly log: Logger
+  readonly now: () => number
+  readonly firstRunToken: string
+  readonly readiness: Readiness
+  readonly hosts: AllowedHosts
+  /** Proxies whose word is taken for who asks. */
+  readonly trustProxy: string | undefined
+  /** Folder of the built web pages; absent while developing, when something else serves them. */
+  readonly webRoot: string | undefined
+}
+
+/** What people and their browsers talk to: the API, the pages, and the signs of life for operators. */
+export function createApplication(parts: ApplicationParts): Express {
+  const { sessions, readiness, hosts, trustProxy } = parts
+  const app = express()
+  app.disable('x-powered-by')
+  // Else whoever asks could say to be anybody.
+  try {
+    app.set('trust proxy', trustProxy ?? false)
+  } catch (error) {
+    throw new ConfigError(
+      `TRUST_PROXY is "${trustProxy}": ${error instanceof Error ? error.message : error}.`,
+    )
+  }
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        directives: {
+          defaultSrc: ["'self'"],
+          styleSrc: ["'self'", "'unsafe-inline'"],
+          imgSrc: ["'self'", 'data:'],
+          // Served over plain HTTP inside a house, an upgrade would break every link.
+          upgradeInsecureRequests: null,
+        },
+      },
+      strictTransportSecurity: false,
+    }),
+    compression(),
+  )
+
+  app.use((request, _response, next) => {
+    if (hosts.allows(request)) return next()
+    throw new ProblemError(
+      'foreign-host',
+      'This server is not asked for by this name. Use its address, or set ALLOWED_HOSTS to the name.',
+    )
+  })
+
+  app.get('/healthz', (_request, response) => {
+    response.type('text').send('alive\n')
+  })
+  app.get('/readyz', async (_request, response) => {
+    const problems = await readiness.problems()
+    response
+      .status(problems.length === 0 ? 200 : 503)
+      .type('text')
+      .send(problems.length === 0 ? 'ready\n' : `${problems.join('\n')}\n`)
+  })
+
+  // Pieces of files are large; everything else that people send is small.
+  app.use('/api/devices/:address/file', express.json({ limit: 4 * largestPiece }))
+  app.use('/api', express.json({ limit: '100kb' }))
+  app.get('/api/openapi.json', (_request, response) => {
+    response.json(openApiDocument())
+  })
+  const binder = new Binder(app, sessions)
+  bindPeople({ ...parts, binder })
+  bindSites({ ...parts, binder })
+  bindDevices({ ...parts, binder })
+  bindKits({ ...parts, binder })
+  bindSignals({ ...parts, binder })
+  bindTraces({ ...parts, binder })
+  bindTotals({ ...parts, binder })
+  bindStrip({ ...parts, binder })
+  bindEvents({ ...parts, binder })
+  bindArrivals({ ...parts, binder })
+  bindClaims({ ...parts, binder })
+  bindRereadings({ ...parts, binder })
+  bindFileDoor({ ...parts, binder })
+  bindSerialPorts({ ...parts, binder })
+  bindCapacity({ ...parts, binder })
+  bindCondition({ ...parts, binder })
+  app.use('/api', (request) => {
+    throw new ProblemError(
+      'not-found',
+      `There is no ${request.method} ${request.originalUrl.split('?')[0]}; /api/openapi.json lists what there is.`,
+    )
+  })
+
+  app.get('/problems/:kind', (request, response) => {
+    const problem = problems[request.params.kind as ProblemKind]
+    if (!problem) throw new ProblemError('not-found', 'There is no such kind of problem.')
+    response
+      .type('text')
+      .send(
+        `${problem.status} ${problem.title}\n\nThe "detail" of each answer says what was wrong and what to do.\n`,
+      )
+  })
+  if (parts.webRoot) serveWeb(app, parts.webRoot)
+  app.use(answerErrors(parts))
+  return app
+}
+
+const answerErrors =
+  ({ log, faults }: ApplicationParts): ErrorRequestHandler =>
+  (error, request, response, next) => {
+    if (response.headersSent) return next(error)
+    if (error instanceof ProblemError) return sendProblem(response, error)
+    if (error?.type === 'entity.parse.failed')
+      return sendProblem(response, new ProblemError('not-json', 'The body is not JSON.'))
+    if (error?.type === 'entity.too.large')
+      return sendProblem(response, new ProblemError('too-large', 'The body is larger than is taken here.'))
+    if (typeof error?.status === 'number' && error.status >= 400 && error.status < 500)
+      return sendProblem(response, new ProblemError('invalid', String(error.message)))
+    const away = whyStoreAway(error)
+    if (away) {
+      log.warn({ err: error, method: request.method, path: request.path }, 'the database is away')
+      return sendProblem(response, storeAway(away))
+    }
+    faults.note(`${request.method} ${request.path}`, error)
+    sendProblem(response, new ProblemError('internal', 'The server failed to answer; its log says why.'))
+  }

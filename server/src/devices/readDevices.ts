@@ -1,0 +1,113 @@
+import type { Claim } from '@jaunty-sparrow/core/claim'
+import { allowanceOf } from '@jaunty-sparrow/core/device'
+import {
+  type Cadence,
+  type DeviceSignal,
+  hasParts,
+  type SignalDefinition,
+  SignalMap,
+  usualSettings,
+} from '@jaunty-sparrow/core/signal'
+import { asc, eq } from 'drizzle-orm'
+import groupBy from 'lodash-es/groupBy.js'
+import type { Database } from '../store/database.ts'
+import { claim, device, kit, signal, signalDefinition } from '../store/schema.ts'
+import type { RegisteredDevice } from './registeredDevice.ts'
+
+/** A device as it is written down. */
+export type WrittenDevice = Omit<RegisteredDevice, 'arrivals'>
+
+/** Reads devices with their signals: all of them, or those of one kit. */
+export async function readDevices(database: Database, kitId?: number): Promise<WrittenDevice[]> {
+  const rows = await database
+    .select({ device, cadence: kit.cadence })
+    .from(device)
+    .innerJoin(kit, eq(kit.id, device.kitId))
+    .where(kitId === undefined ? undefined : eq(device.kitId, kitId))
+  const described = await database
+    .select()
+    .from(signalDefinition)
+    .where(kitId === undefined ? undefined : eq(signalDefinition.kitId, kitId))
+  const owned = await database
+    .select({ signal })
+    .from(signal)
+    .innerJoin(signalDefinition, eq(signalDefinition.id, signal.definitionId))
+    .where(kitId === undefined ? undefined : eq(signalDefinition.kitId, kitId))
+    .orderBy(asc(signalDefinition.id), asc(signal.id))
+  const claims = await readClaims(database)
+  const definitions = new Map(described.map((row) => [row.id, definitionOf(row)]))
+  const ofParts = groupBy(
+    described.filter(({ field, state }) => hasParts(field) && state === 'accepted'),
+    (row) => row.kitId,
+  )
+  const byDevice = groupBy(owned, (row) => row.signal.deviceId)
+  return rows.map(({ device: row, cadence }) => {
+    const signals = (byDevice[row.id] ?? []).flatMap(({ signal: { id, definitionId, part, own } }) => {
+      const ofKit = definitions.get(definitionId)
+      const known: DeviceSignal | undefined = ofKit && {
+        signal: id,
+        part,
+        definition: { ...ofKit, ...own },
+        own: Object.keys(own) as (keyof typeof own)[],
+      }
+      return known ?? []
+    })
+    const further = (ofParts[row.kitId] ?? []).flatMap(({ id }) => definitions.get(id) ?? [])
+    const { id, siteId, address, name, secretHash, reach } = row
+    return {
+      id,
+      kitId: row.kitId,
+      siteId,
+      address,
+      name,
+      secretHash,
+      statedCadence: cadence,
+      allowance: allowanceOf(row, secondsOf(cadence)),
+      reach,
+      claims: claims.get(id) ?? [],
+      signals: new SignalMap(signals, further),
+    }
+  })
+}
+
+async function readClaims(database: Database): Promise<Map<number, Claim[]>> {
+  const rows = await database
+    .select({ claim, address: device.address })
+    .from(claim)
+    .leftJoin(device, eq(device.id, claim.deviceId))
+    .orderBy(asc(claim.id))
+  const claims = new Map<number, Claim[]>()
+  for (const { claim: row, address } of rows)
+    claims.set(row.keyId, [...(claims.get(row.keyId) ?? []), claimOf(row, address)])
+  return claims
+}
+
+const claimOf = (row: typeof claim.$inferSelect, device: string | null): Claim =>
+  row.by === 'topic'
+    ? { by: 'topic', pattern: row.place, device, part: row.part }
+    : { by: 'field', pointer: row.place, value: row.value, device }
+
+const definitionOf = ({
+  id,
+  name,
+  field,
+  kind,
+  origin,
+  state,
+  choices,
+  settings,
+}: typeof signalDefinition.$inferSelect): SignalDefinition => ({
+  ...usualSettings,
+  ...settings,
+  id,
+  name,
+  field,
+  kind,
+  origin,
+  state,
+  choices,
+})
+
+/** Seconds between messages; null where something speaks when it happens, or nobody said. */
+const secondsOf = (cadence: Cadence | null): number | null =>
+  cadence === null || cadence.by === 'event' ? null : cadence.seconds

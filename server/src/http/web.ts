@@ -1,0 +1,40 @@
+import { join } from 'node:path'
+import express, { type Express } from 'express'
+import staticPacked from 'express-static-gzip'
+import { ProblemError } from './problemResponse.ts'
+import { sessionCookie } from './session.ts'
+
+const year = '365d'
+
+/** What a page asks for first, wherever somebody who is signed in comes in: told along with it, so that it is fetched at once. */
+const askedFirst = ['session', 'sites', 'devices']
+  .map((name) => `</api/${name}>; rel=preload; as=fetch; crossorigin=anonymous`)
+  .join(', ')
+
+/** Serves the built pages, packed when they were built. Their files carry a hash in their names and never change; the page itself is always asked for anew. */
+export function serveWeb(app: Express, root: string): void {
+  app.use(
+    '/assets',
+    staticPacked(join(root, 'assets'), {
+      enableBrotli: true,
+      orderPreference: ['br'],
+      index: false,
+      serveStatic: { immutable: true, maxAge: year, fallthrough: false },
+    }),
+  )
+  app.use(express.static(root, { index: false, maxAge: '1h' }))
+  app.get('/{*path}', (request, response) => {
+    if (request.headers.cookie?.includes(`${sessionCookie}=`)) response.set('Link', askedFirst)
+    response.set('Cache-Control', 'no-cache').sendFile(join(root, 'index.html'), (error) => {
+      if (error && !response.headersSent) {
+        response
+          .status(503)
+          .type('text')
+          .send('The web pages are not built yet: run "npm run build", then start again.\n')
+      }
+    })
+  })
+  app.use((request) => {
+    throw new ProblemError('not-found', `There is nothing at ${request.method} ${request.path}.`)
+  })
+}

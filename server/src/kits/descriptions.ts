@@ -1,0 +1,67 @@
+import type { NewSignalDefinition, SignalSettings } from '@jaunty-sparrow/contract'
+import { definitionProblem, usualSettings } from '@jaunty-sparrow/core/signal'
+import { unitSymbol, units } from '@jaunty-sparrow/core/units'
+import { ProblemError } from '../http/problemResponse.ts'
+import type { Database } from '../store/database.ts'
+import { descriptionVersion, type signalDefinition } from '../store/schema.ts'
+
+type Transaction = Pick<Database, 'insert'>
+type Row = typeof signalDefinition.$inferSelect
+
+/** What is written of a signal: what it is, and what its kit says of it. */
+export type Description = Pick<Row, 'name' | 'field' | 'kind' | 'origin' | 'choices' | 'settings'>
+
+/** A new signal as it is written. @throws ProblemError when it contradicts itself */
+export function describedBy({
+  name,
+  field,
+  kind,
+  origin = 'measured',
+  choices = [],
+  ...settings
+}: NewSignalDefinition): Description {
+  const description = { name, field, kind, origin, choices, settings }
+  checkUnit(settings.unit)
+  check(description)
+  return description
+}
+
+/** @throws ProblemError when a description contradicts itself */
+export function check({ settings, ...rest }: Description, own: Partial<SignalSettings> = {}): void {
+  const problem = definitionProblem({ ...usualSettings, ...settings, ...own, ...rest })
+  if (problem) throw new ProblemError('invalid', problem)
+}
+
+/** A device may tell any unit; a person picks one. @throws ProblemError when it cannot be picked */
+export function checkUnit(unit: string | null | undefined): void {
+  if (!unit || units.some(({ code }) => code === unit)) return
+  throw new ProblemError(
+    'invalid',
+    `"${unit}" is not among the units that can be picked; ${unitSymbol('Cel')} for example is written Cel.`,
+  )
+}
+
+/** Remembers what was said of a signal, so that an old value can be explained by what held then. */
+export async function rememberVersion(
+  tx: Transaction,
+  { id: definitionId, name, field, kind, origin, choices, settings }: Row,
+  said: { readonly at: number; readonly personId: number },
+): Promise<void> {
+  const described = { name, field, kind, origin, choices, settings }
+  await tx.insert(descriptionVersion).values({ definitionId, described, ...stamp(said) })
+}
+
+/** Remembers what a device has its own of. */
+export async function rememberOwn(
+  tx: Transaction,
+  { definitionId, id: signalId }: { readonly definitionId: number; readonly id: number },
+  own: Partial<SignalSettings>,
+  said: { readonly at: number; readonly personId: number },
+): Promise<void> {
+  await tx.insert(descriptionVersion).values({ definitionId, signalId, described: own, ...stamp(said) })
+}
+
+const stamp = ({ at, personId }: { readonly at: number; readonly personId: number }) => ({
+  validFrom: new Date(at),
+  personId,
+})

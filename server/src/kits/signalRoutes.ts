@@ -1,0 +1,174 @@
+import { routes, type SignalSettings } from '@jaunty-sparrow/contract'
+import { and, asc, desc, eq, isNull, or } from 'drizzle-orm'
+import omit from 'lodash-es/omit.js'
+import { ProblemError } from '../http/problemResponse.ts'
+import type { Move, ReadingChanges } from '../readings/readingChanges.ts'
+import { calibration, descriptionVersion, person, signal, signalDefinition } from '../store/schema.ts'
+import { check, checkUnit, rememberOwn, rememberVersion } from './descriptions.ts'
+import { remapField } from './remapField.ts'
+import type { KitParts } from './routes.ts'
+
+export interface SignalParts extends KitParts {
+  readonly changes: ReadingChanges
+  /** Reads anew what is the latest of all signals, here and on other servers: it may have been moved. */
+  readonly reread: () => Promise<void>
+}
+
+/** What is said of signals: by their kits, and by devices of their own. */
+export function bindSignals(parts: SignalParts): void {
+  const { binder, database, registry, hub, events, changes, reread, now } = parts
+
+  binder.bind(routes.changeSignalDefinition, async ({ params, body, session }) => {
+    const { field, state, name, kind, choices, ...settings } = body
+    const personId = session.person.id
+    const { row, carryOut } = await database.transaction(async (tx) => {
+      const [own] = await tx
+        .select()
+        .from(signalDefinition)
+        .where(eq(signalDefinition.id, params.definitionId))
+        .for('update')
+      if (!own) throw new ProblemError('not-found', 'There is no such signal.')
+      const next = {
+        ...own,
+        ...(state && { state }),
+        ...(name !== undefined && { name }),
+        ...(kind && { kind }),
+        ...(choices && { choices }),
+        settings: { ...own.settings, ...(settings as Partial<SignalSettings>) },
+      }
+      if (kind && kind !== own.kind && own.state === 'accepted')
+        throw new ProblemError(
+          'conflict',
+          'What a signal is stays; add another one that reads the same field.',
+        )
+      if (settings.unit !== own.settings.unit) checkUnit(settings.unit)
+      check({ ...next, field: field ?? own.field })
+      const moves: Move[] = field === undefined || field === own.field ? [] : await remapField(tx, own, field)
+      const { id, kitId: _kit, createdAt: _made, field: _field, ...set } = next
+      const [written] = await tx
+        .update(signalDefinition)
+        .set(set)
+        .where(eq(signalDefinition.id, id))
+        .returning()
+      if (!written) throw new Error('the signal was not returned by the update')
+      await rememberVersion(tx, written, { at: now(), personId })
+      const carryOut = moves.length > 0 ? await changes.move(tx, moves) : undefined
+      return { row: written, carryOut }
+    })
+    await registry.load(row.kitId)
+    if (carryOut) await carryOut()
+    if (field !== undefined) await reread()
+    hub.kitChanged(row.kitId)
+    const says = `What the signal "${row.name}" is was changed.`
+    await events.write({ kind: 'signal', at: now(), kitId: row.kitId, personId, says })
+  })
+
+  binder.bind(routes.changeOwnSettings, async ({ params: { signalId }, body, session }) => {
+    const { set = {}, takeBack = [] } = body
+    const personId = session.person.id
+    const { kitId, deviceId, name } = await database.transaction(async (tx) => {
+      const [found] = await tx
+        .select({ signal, definition: signalDefinition })
+        .from(signal)
+        .innerJoin(signalDefinition, eq(signalDefinition.id, signal.definitionId))
+        .where(eq(signal.id, signalId))
+        .for('update', { of: signal })
+      if (!found) throw noSignal()
+      const own = omit({ ...found.signal.own, ...set }, takeBack) as Partial<SignalSettings>
+      checkUnit(set.unit)
+      check(found.definition, own)
+      await tx.update(signal).set({ own }).where(eq(signal.id, signalId))
+      await rememberOwn(tx, found.signal, own, { at: now(), personId })
+      return { kitId: found.definition.kitId, deviceId: found.signal.deviceId, name: found.definition.name }
+    })
+    await registry.load(kitId)
+    const address = registry.byId(deviceId)?.address
+    if (address) hub.deviceChanged(address)
+    const says = `The device's own settings of "${name}" were changed.`
+    await events.write({ kind: 'signal', at: now(), deviceId, signalId, personId, says })
+  })
+
+  binder.bind(routes.listDescriptionVersions, async ({ params: { signalId } }) => {
+    const [found] = await database.select().from(signal).where(eq(signal.id, signalId))
+    if (!found) throw noSignal()
+    const rows = await database
+      .select({ version: descriptionVersion, person: person.name })
+      .from(descriptionVersion)
+      .leftJoin(person, eq(person.id, descriptionVersion.personId))
+      .where(
+        and(
+          eq(descriptionVersion.definitionId, found.definitionId),
+          or(isNull(descriptionVersion.signalId), eq(descriptionVersion.signalId, signalId)),
+        ),
+      )
+      .orderBy(desc(descriptionVersion.validFrom), desc(descriptionVersion.id))
+    return rows.map(({ version, person: by }) => ({
+      validFrom: version.validFrom.getTime(),
+      ofDevice: version.signalId !== null,
+      person: by,
+      described: version.described as Record<string, unknown>,
+    }))
+  })
+
+  binder.bind(routes.listCalibrations, ({ params: { signalId } }) => calibrationsOf(signalId))
+
+  binder.bind(routes.addCalibration, async ({ params: { signalId }, body, session }) => {
+    const known = registry.signal(signalId)
+    if (!known) throw noSignal()
+    if (known.signal.definition.kind !== 'number')
+      throw new ProblemError('invalid', 'Only a number can be corrected.')
+    if (body.gain === 0) throw new ProblemError('invalid', 'A gain of 0 makes the same of everything.')
+    const [made] = await database
+      .insert(calibration)
+      .values({ ...body, validFrom: new Date(body.validFrom), signalId, personId: session.person.id })
+      .returning({ id: calibration.id })
+    const added = (await calibrationsOf(signalId)).find(({ id }) => id === made?.id)
+    if (!added) throw new Error('the calibration was not found after it was made')
+    await corrected(
+      signalId,
+      session.person.id,
+      `"${known.signal.definition.name}" was calibrated: ${body.evidence}`,
+    )
+    return added
+  })
+
+  binder.bind(routes.takeBackCalibration, async ({ params: { calibrationId }, session }) => {
+    const [gone] = await database
+      .update(calibration)
+      .set({ takenBackAt: new Date(now()) })
+      .where(and(eq(calibration.id, calibrationId), isNull(calibration.takenBackAt)))
+      .returning({ signalId: calibration.signalId })
+    if (!gone)
+      throw new ProblemError('not-found', 'There is no such calibration, or it was taken back already.')
+    const name = registry.signal(gone.signalId)?.signal.definition.name ?? ''
+    await corrected(gone.signalId, session.person.id, `A calibration of "${name}" was taken back.`)
+  })
+
+  const calibrationsOf = async (signalId: number) => {
+    const rows = await database
+      .select({ row: calibration, person: person.name })
+      .from(calibration)
+      .leftJoin(person, eq(person.id, calibration.personId))
+      .where(eq(calibration.signalId, signalId))
+      .orderBy(desc(calibration.validFrom), asc(calibration.id))
+    return rows.map(({ row: { id, gain, offset, validFrom, evidence, takenBackAt }, person: by }) => ({
+      id,
+      gain,
+      offset,
+      evidence,
+      validFrom: validFrom.getTime(),
+      person: by,
+      takenBackAt: takenBackAt?.getTime() ?? null,
+    }))
+  }
+
+  const corrected = async (signalId: number, personId: number, says: string) => {
+    const address = registry.signal(signalId)?.address
+    const known = address === undefined ? undefined : registry.get(address)
+    if (known) await registry.load(known.kitId)
+    if (address !== undefined) hub.deviceChanged(address)
+    await events.write({ kind: 'signal', at: now(), deviceId: known?.id ?? null, signalId, personId, says })
+  }
+}
+
+const noSignal = (): ProblemError => new ProblemError('not-found', 'There is no such signal.')

@@ -1,0 +1,71 @@
+import { statfs } from 'node:fs/promises'
+import type { ClockTrust } from './clockTrust.ts'
+import type { Heartbeat } from './heartbeat.ts'
+
+/** How long a commit may take, ms. */
+const deadline = 2000
+/** However often it is asked for, it is found out once in this long, ms. */
+const validFor = 1000
+/** With less on the disk a busy day may fill it. */
+const leastFreeBytes = 256 * 1024 * 1024
+
+interface ReadinessParts {
+  readonly heartbeat: Heartbeat
+  readonly clock: Pick<ClockTrust, 'doubt'>
+  /** Where the database keeps its data, where that is on this machine. */
+  readonly dataFolder: string | undefined
+  /** ms, only running forward. */
+  readonly steady: () => number
+}
+
+/** Whether this server can do its work: what it commits is durable in time, the disk has room, and the clocks agree. */
+export class Readiness {
+  readonly #parts: ReadinessParts
+  #askedAt = Number.NEGATIVE_INFINITY
+  #answer: Promise<readonly string[]> = Promise.resolve([])
+
+  constructor(parts: ReadinessParts) {
+    this.#parts = parts
+  }
+
+  /** What is in its way, in words; empty when it is ready. */
+  problems(): Promise<readonly string[]> {
+    const now = this.#parts.steady()
+    if (now - this.#askedAt >= validFor) {
+      this.#askedAt = now
+      this.#answer = this.#look()
+    }
+    return this.#answer
+  }
+
+  async #look(): Promise<string[]> {
+    const found = await Promise.all([this.#commit(), this.#disk()])
+    const clock = this.#parts.clock.doubt && 'the clock of this server is not trusted; its pages say why'
+    return [...found, clock].flatMap((problem) => problem ?? [])
+  }
+
+  async #commit(): Promise<string | undefined> {
+    const late = `the database did not commit within ${deadline / 1000} s`
+    let timer: NodeJS.Timeout | undefined
+    const tooLate = new Promise<string>((resolve) => {
+      timer = setTimeout(() => resolve(late), deadline)
+    })
+    const committed = this.#parts.heartbeat.beat(null).then(
+      () => undefined,
+      (error: unknown) => `the database does not commit: ${error instanceof Error ? error.message : error}`,
+    )
+    try {
+      return await Promise.race([committed, tooLate])
+    } finally {
+      clearTimeout(timer)
+    }
+  }
+
+  async #disk(): Promise<string | undefined> {
+    const { dataFolder } = this.#parts
+    if (dataFolder === undefined) return undefined
+    const { bavail, bsize } = await statfs(dataFolder)
+    const free = bavail * bsize
+    return free < leastFreeBytes ? `the disk has ${Math.floor(free / 1024 / 1024)} MiB left` : undefined
+  }
+}

@@ -1,0 +1,76 @@
+import type { Arrival } from '@jaunty-sparrow/contract'
+import type { Reading } from '@jaunty-sparrow/core/signal'
+import type { DeviceRegistry } from '../devices/deviceRegistry.ts'
+import type { LiveHub } from './hub.ts'
+import type { LatestReadings } from './latestReadings.ts'
+import { Peers, type PeersParts, readingsOf } from './peers.ts'
+
+interface JoinParts extends Omit<PeersParts, 'heard' | 'listening'> {
+  readonly registry: DeviceRegistry
+  readonly hub: LiveHub
+  readonly latest: LatestReadings
+  /** Reads the latest reading of every signal. */
+  readonly readLatest: () => Promise<Reading[]>
+  /** Reads it anew, where readings were removed. */
+  readonly reread: () => Promise<void>
+  /** Told when another server has set or removed a serial line. */
+  readonly serialChanged: () => Promise<void>
+  /** Told of what another server took in. */
+  readonly elsewhere: {
+    readings(readings: readonly Reading[]): void
+    arrived(arrivals: readonly Arrival[]): void
+  }
+}
+
+/**
+ * Reads what there is, and from then on lets this server and others on the same database know of each other's devices and
+ * readings.
+ */
+export async function joinPeers(parts: JoinParts): Promise<Peers> {
+  const { registry, hub, latest, readLatest, reread, serialChanged, elsewhere, faults } = parts
+  const reload = async (kitId?: number) => {
+    await registry.load(kitId, 'elsewhere')
+    if (kitId === undefined) hub.devicesChanged()
+    else hub.kitChanged(kitId)
+  }
+  const where = 'what another server told'
+  const peers = await Peers.join({
+    ...parts,
+    heard: (notice) => {
+      if (notice.kind === 'loaded') faults.watch(where, reload(notice.kitId ?? undefined))
+      if (notice.kind === 'forgotten') {
+        registry.forget(notice.address, 'elsewhere')
+        hub.deviceChanged(notice.address)
+      }
+      if (notice.kind === 'sites') hub.sitesChanged('elsewhere')
+      if (notice.kind === 'event') hub.event(notice.event, 'elsewhere')
+      if (notice.kind === 'reread') faults.watch(where, reread())
+      if (notice.kind === 'serial')
+        faults.watch(
+          where,
+          serialChanged().then(() => hub.devicesChanged()),
+        )
+      if (notice.kind === 'readings') {
+        const readings = readingsOf(notice)
+        latest.take(readings)
+        if (!notice.byHand) elsewhere.readings(readings)
+        hub.readings(readings, notice.byHand, 'elsewhere')
+      }
+      if (notice.kind === 'arrivals') {
+        elsewhere.arrived(notice.arrivals)
+        hub.arrivedElsewhere(notice.arrivals, notice.skipped)
+      }
+    },
+    listening: async () => {
+      await reload()
+      latest.take(await readLatest())
+    },
+  })
+  registry.onChange((change, from) => from === 'here' && peers.tell(change))
+  hub.onNews((news) => {
+    if (news.kind === 'readings') peers.tellReadings(news.readings, news.byHand)
+    if (news.kind === 'arrived') peers.tellArrival(news.message)
+    if (news.kind === 'sites' || news.kind === 'event') peers.tell(news)
+  })
+  return peers
+}

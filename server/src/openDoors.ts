@@ -1,0 +1,53 @@
+import type { Config } from './config.ts'
+import { BrokerDoor } from './doors/brokerDoor.ts'
+import { CoapDoor } from './doors/coapDoor.ts'
+import type { DoorKit } from './doors/doorKit.ts'
+import { MqttDoor } from './doors/mqttDoor.ts'
+import { PresenceStore } from './doors/retainedPresences.ts'
+import { SerialDoor } from './doors/serialDoor.ts'
+import type { Opened } from './life/opened.ts'
+import { listenForCoap, listenForMqtt } from './listening.ts'
+import type { Database } from './store/database.ts'
+
+interface OpenDoorsParts {
+  readonly kit: DoorKit
+  readonly config: Config
+  readonly database: Database
+  readonly opened: Opened
+  /** Called when the serial line of a device begins or ceases to do well. */
+  readonly lineChanged: (deviceId: number) => void
+  /** Called when a serial line was set or removed, so that the other servers look too. */
+  readonly linesChanged: () => void
+}
+
+/** The doors besides HTTP, which shares its port with the pages. */
+interface Doors {
+  /** Undefined where an external broker is listened to instead. */
+  readonly mqtt: MqttDoor | undefined
+  readonly mqttPort: number | undefined
+  readonly coapPort: number | undefined
+  readonly serial: SerialDoor
+}
+
+/** Opens the doors that are wanted, each with how it is closed again. */
+export async function openDoors(parts: OpenDoorsParts): Promise<Doors> {
+  const { kit, config, database, opened, lineChanged, linesChanged } = parts
+  const { mqttUrl, serverName } = config
+  if (mqttUrl !== undefined) opened.add(new BrokerDoor(mqttUrl, serverName, kit), (it) => it.close())
+  const presences = new PresenceStore(database.$client)
+  const mqtt =
+    mqttUrl === undefined
+      ? opened.add(await MqttDoor.open({ ...kit, presences }), (it) => it.close())
+      : undefined
+  const mqttPort = mqtt && (await listenForMqtt(mqtt, config, kit.log))
+  const coap =
+    config.coapPort === undefined
+      ? undefined
+      : opened.add(new CoapDoor({ ...kit, host: config.host }), (it) => it.close())
+  const coapPort = await listenForCoap(coap, config)
+  const serial = opened.add(
+    await SerialDoor.open({ ...kit, database, serverName, changed: lineChanged, linesChanged }),
+    (it) => it.close(),
+  )
+  return { mqtt, mqttPort, coapPort, serial }
+}

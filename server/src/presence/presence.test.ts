@@ -1,0 +1,100 @@
+import { routes } from '@jaunty-sparrow/contract'
+import { startServer } from '../server.ts'
+import { LiveLine } from '../testing/liveLine.ts'
+import {
+  type ServerUnderTest,
+  send,
+  serverUnderTest,
+  TestPerson,
+  testConfig,
+} from '../testing/serverUnderTest.ts'
+
+const time = { now: () => Date.now() + ahead }
+let ahead = 0
+let server: ServerUnderTest
+beforeAll(async () => {
+  server = await serverUnderTest(time)
+})
+afterAll(() => server.close())
+
+/** Waits until it is told that a device dropped out, or that it is back. */
+const dropOut = (line: LiveLine, isOver: boolean) =>
+  line.hear(
+    (frame) =>
+      (frame.kind === 'event' &&
+        frame.event.kind === 'drop-out' &&
+        (frame.event.until !== null) === isOver) ||
+      undefined,
+  )
+
+it('tells a dead probe on a living board, a silent board, and one that is back', async () => {
+  const { owner } = server
+  const { body: kit } = await owner.call(routes.createKit, {
+    body: {
+      name: 'Vat',
+      cadence: { by: 'always', seconds: 10 },
+      signals: [
+        { field: '/top', name: 'Top', kind: 'number' },
+        { field: '/bottom', name: 'Bottom', kind: 'number' },
+        { field: '/lid', name: 'Lid', kind: 'switch', cadence: { by: 'event' } },
+      ],
+    },
+  })
+  const { token } = await owner.createDevice('vat', kit.id)
+  const does = async () => {
+    const { presence, signals } = await owner.device('vat')
+    return [presence, ...signals.map((signal) => signal.presence)]
+  }
+  expect(await does()).toEqual(['never', 'never', 'never', 'never'])
+  await send(server.origin, token, { top: 4, bottom: 5, lid: false })
+  expect(await does()).toEqual(['on-time', 'on-time', 'on-time', 'on-time'])
+  ahead += 60_000
+  await send(server.origin, token, { top: 4 })
+  expect(await does()).toEqual(['on-time', 'on-time', 'late', 'on-time'])
+  ahead += 30_000
+  // A refused message is a sign of life too.
+  await send(server.origin, token, { top: 'broken' })
+  expect(await does()).toEqual(['on-time', 'late', 'silent', 'on-time'])
+  const line = await LiveLine.open(server.origin, owner.cookie, { presence: true })
+  const lastHeard = (await owner.device('vat')).heardAt ?? 0
+  ahead += 90_000
+  const events = async () =>
+    (await owner.call(routes.listEvents, { query: { from: 0, to: time.now() + 1000, kind: 'drop-out' } }))
+      .body
+  await dropOut(line, false)
+  expect(await does()).toEqual(['silent', 'silent', 'silent', 'silent'])
+  const { id } = await owner.device('vat')
+  expect(await events()).toMatchObject([{ at: lastHeard, until: null, deviceId: id, kind: 'drop-out' }])
+  await send(server.origin, token, { top: 4 })
+  await dropOut(line, true)
+  line.close()
+  expect((await events())[0]?.until).toBe((await owner.device('vat')).heardAt)
+})
+
+it('says nothing of devices that nobody could hear, and remembers over a restart who had dropped out', async () => {
+  const { owner } = server
+  const { body: kit } = await owner.call(routes.createKit, {
+    body: { name: 'Mast', cadence: { by: 'always', seconds: 10 }, signals: [] },
+  })
+  const mute = await owner.createDevice('mute', kit.id)
+  await send(server.origin, mute.token, { a: 1 })
+  const line = await LiveLine.open(server.origin, owner.cookie, { presence: true })
+  ahead += 100_000
+  const spoken = await owner.createDevice('spoken', kit.id)
+  await send(server.origin, spoken.token, { a: 1 })
+  await dropOut(line, false)
+  line.close()
+  await server.close()
+  ahead += 3_600_000
+  const again = await startServer(testConfig(server.databaseUrl), { webRoot: undefined, now: time.now })
+  const person = new TestPerson(again.url)
+  person.cookie = owner.cookie
+  expect((await person.device('mute')).presence).toBe('silent')
+  expect((await person.device('spoken')).presence).toBe('on-time')
+  const { body } = await person.call(routes.listEvents, {
+    query: { from: 0, to: time.now() + 1000, kind: 'server-away' },
+  })
+  expect(body).toMatchObject([{ server: 'test', kind: 'server-away', until: expect.any(Number) }])
+  await again.close()
+  server = { ...server, close: async () => undefined }
+})

@@ -1,0 +1,56 @@
+import { seedOf } from '../noise.ts'
+import { rounded, wander } from './signalCourse.ts'
+import type { StandIn } from './standIn.ts'
+import { day, hour, minute, second } from './story.ts'
+
+const seed = seedOf('brine store')
+
+/** The echo comes back from the brine 62 to 118 cm below the ranger: wheels take brine with them, twice a week it is topped up. */
+const surface = (at: number): number => 62 + ((at % (3.5 * day)) / (3.5 * day)) * 56
+
+/** A 10 kΩ thermistor below a 10 kΩ resistor at 3.3 V: what the input of the board reads at a temperature, V. */
+function dividerVolts(celsius: number): number {
+  const ohms = 10_000 * Math.exp(3950 * (1 / (celsius + 273.15) - 1 / 298.15))
+  return (3.3 * ohms) / (ohms + 10_000)
+}
+
+const isPumping = (at: number): boolean => at % (6 * hour) < 25 * minute
+
+/** The brine store: an echo ranger above the basin, a thermistor whose volts are sent as they are, and the brine pump. */
+export const brineStore: StandIn = {
+  name: 'Brine store',
+  address: 'brine-store',
+  kit: {
+    name: 'Brine node',
+    cadence: { by: 'always', seconds: 10 },
+    signals: [
+      {
+        field: '/distance',
+        name: 'Down to the brine',
+        kind: 'number',
+        unit: 'cm',
+        range: { low: 20, high: 200 },
+      },
+      {
+        // From the same field: what is in the basin, which is 150 cm deep.
+        field: '/distance',
+        name: 'Brine level',
+        kind: 'number',
+        unit: 'cm',
+        range: { low: 0, high: 150 },
+        conversion: { factor: -1, offset: 150 },
+        limits: { lowLow: null, low: 40, high: 95, highHigh: null, deadband: 1, onDelay: 60, offDelay: 60 },
+      },
+      { field: '/thermistor', name: 'Thermistor', kind: 'number', unit: 'V', range: { low: 0, high: 3.3 } },
+      { field: '/pump', name: 'Brine pump', kind: 'switch', origin: 'controlled' },
+    ],
+  },
+  speaks: 'http',
+  period: 10 * second,
+  historyPeriod: minute,
+  message: (at) => ({
+    distance: rounded(surface(at) + wander(seed, at, 0.3, 0.2, 0.4), 1),
+    thermistor: rounded(dividerVolts(13 + wander(seed + 20, at, 0.6, 0.1, 0.02)), 3),
+    pump: isPumping(at),
+  }),
+}

@@ -1,0 +1,79 @@
+import type { Device } from '@jaunty-sparrow/contract'
+import { ChevronDown } from 'lucide-react'
+import { DropdownMenu } from 'radix-ui'
+import { useState } from 'react'
+import { RereadingSheet } from '../../arrivals/RereadingSheet.tsx'
+import { GatewaySheet } from '../../claims/GatewaySheet.tsx'
+import { Button, buttonLook } from '../../design/Button.tsx'
+import { menuItemLook, menuLook } from '../../design/menuLook.ts'
+import { AllowanceSheet } from '../../devices/AllowanceSheet.tsx'
+import { DeleteSheet } from '../../devices/DeleteSheet.tsx'
+import { NewSecretSheet } from '../../devices/NewSecretSheet.tsx'
+import { RenameSheet } from '../../devices/RenameSheet.tsx'
+import { SerialSheet } from '../../devices/SerialSheet.tsx'
+import { ImportSheet } from '../../imports/ImportSheet.tsx'
+
+interface DeviceActionsProps {
+  readonly device: Device
+  readonly timeZone: string
+  /** A file that was dropped on the page of the device. */
+  readonly dropped: File | undefined
+  readonly onDropDone: () => void
+}
+
+const often = { rename: 'Rename', file: 'Bring a file', rereading: 'Read again' } as const
+const seldom = {
+  serial: 'Serial port',
+  gateway: 'Gateway',
+  allowance: 'Allowance',
+  secret: 'New secret',
+  delete: 'Delete',
+} as const
+type Action = keyof typeof often | keyof typeof seldom
+
+/** What its owner can do with a device. */
+export function DeviceActions({ device, timeZone, dropped, onDropDone }: DeviceActionsProps) {
+  const [chosen, setChosen] = useState<Action>()
+  const close = () => {
+    setChosen(undefined)
+    onDropDone()
+  }
+  const sheet = { device, onClose: close }
+  const action = dropped ? 'file' : chosen
+  return (
+    <div className="-mx-2 flex flex-wrap gap-1">
+      {Object.entries(often).map(([name, label]) => (
+        <Button key={name} weight="quiet" onClick={() => setChosen(name as Action)}>
+          {label}
+        </Button>
+      ))}
+      <DropdownMenu.Root>
+        <DropdownMenu.Trigger className={buttonLook('quiet')}>
+          More
+          <ChevronDown aria-hidden="true" className="size-3.5" />
+        </DropdownMenu.Trigger>
+        <DropdownMenu.Portal>
+          <DropdownMenu.Content align="end" sideOffset={6} className={menuLook}>
+            {Object.entries(seldom).map(([name, label]) => (
+              <DropdownMenu.Item
+                key={name}
+                className={menuItemLook}
+                onSelect={() => setChosen(name as Action)}
+              >
+                {label}
+              </DropdownMenu.Item>
+            ))}
+          </DropdownMenu.Content>
+        </DropdownMenu.Portal>
+      </DropdownMenu.Root>
+      {action === 'rename' && <RenameSheet {...sheet} />}
+      {action === 'file' && <ImportSheet {...sheet} timeZone={timeZone} dropped={dropped} />}
+      {action === 'rereading' && <RereadingSheet {...sheet} />}
+      {action === 'serial' && <SerialSheet {...sheet} />}
+      {action === 'gateway' && <GatewaySheet {...sheet} />}
+      {action === 'allowance' && <AllowanceSheet {...sheet} />}
+      {action === 'secret' && <NewSecretSheet {...sheet} />}
+      {action === 'delete' && <DeleteSheet {...sheet} />}
+    </div>
+  )
+}

@@ -1,0 +1,168 @@
+import type { Device } from '@jaunty-sparrow/contract'
+import { type DragEvent, useEffect, useState } from 'react'
+import { Link, useParams } from 'react-router'
+import { problemText } from '../../api/problemText.ts'
+import { buttonLook } from '../../design/Button.tsx'
+import { counted } from '../../design/counted.ts'
+import { Notice } from '../../design/Notice.tsx'
+import { Skeleton } from '../../design/Skeleton.tsx'
+import { useDevicesQuery } from '../../devices/devicesApi.ts'
+import { DevicePresence } from '../../devices/Presence.tsx'
+import { SecretCard } from '../../devices/SecretCard.tsx'
+import { SerialStatus } from '../../devices/SerialStatus.tsx'
+import { SuggestedSignals } from '../../devices/SuggestedSignals.tsx'
+import { useIsOwner } from '../../people/useIsOwner.ts'
+import { chartColumns, SignalTrack } from '../../signals/SignalTrack.tsx'
+import { SpanBar } from '../../signals/SpanBar.tsx'
+import { moving } from '../../signals/useChartHand.ts'
+import { useTraces } from '../../signals/useTraces.ts'
+import { useView } from '../../signals/useView.ts'
+import { useSitesQuery } from '../../sites/sitesApi.ts'
+import { useAppSelector } from '../../store.ts'
+import { DeviceActions } from './DeviceActions.tsx'
+
+/** One device: what it says now, its last hour, and what can be done with it. */
+export function DevicePage() {
+  const { address } = useParams()
+  // Redrawn when this device changes, and not with all others.
+  const { device, isLoaded, error } = useDevicesQuery(undefined, {
+    selectFromResult: ({ data, error }) => ({
+      device: data?.find((candidate) => candidate.address === address),
+      isLoaded: data !== undefined,
+      error,
+    }),
+  })
+  if (device) return <DeviceView key={device.id} device={device} />
+  if (error) return <Notice tone="trouble" title={problemText(error)} />
+  if (!isLoaded) {
+    return (
+      <div role="status" className="grid gap-4">
+        <span className="sr-only">Loading the device</span>
+        <Skeleton className="h-9 w-72" />
+        <Skeleton className="h-40" />
+        <Skeleton className="h-40" />
+      </div>
+    )
+  }
+  return (
+    <div className="grid justify-items-start gap-4 py-10">
+      <h1 className="text-3xl">No device has the address “{address}”</h1>
+      <p className="text-ink-soft">It may have been deleted, or the link may have a slip in it.</p>
+      <Link to="/" className={buttonLook('strong')}>
+        To all devices
+      </Link>
+    </div>
+  )
+}
+
+function DeviceView({ device }: { device: Device }) {
+  const secret = useAppSelector(({ freshSecrets }) => freshSecrets[device.address])
+  const { data: sites } = useSitesQuery()
+  const [dropped, setDropped] = useState<File>()
+  const site = sites?.find(({ id }) => id === device.siteId)
+  const timeZone = site?.timeZone ?? 'UTC'
+  const canChange = useIsOwner()
+  const drop = (event: DragEvent) => {
+    const [file] = event.dataTransfer.files
+    if (!file || !canChange) return
+    event.preventDefault()
+    setDropped(file)
+  }
+  return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: the same is done with the button "Bring a file"
+    <div className="grid gap-6" onDragOver={(event) => event.preventDefault()} onDrop={drop}>
+      <header className="grid gap-2">
+        <div className="flex flex-wrap items-center gap-x-4 gap-y-2">
+          <h1 className="text-3xl">{device.name}</h1>
+          <DevicePresence device={device} />
+        </div>
+        <div className="flex flex-wrap items-center gap-x-4 gap-y-2 text-sm text-ink-soft">
+          <p className="grow basis-72">
+            <Link to="/" className="hover:text-chestnut hover:underline">
+              {site?.name}
+            </Link>{' '}
+            · address <code className="font-mono text-[0.8125rem] text-ink">{device.address}</code>
+            {device.cadence && ` · ${describeCadence(device.cadence.cadence)}`}
+          </p>
+          {canChange && (
+            <DeviceActions
+              device={device}
+              timeZone={timeZone}
+              dropped={dropped}
+              onDropDone={() => setDropped(undefined)}
+            />
+          )}
+        </div>
+      </header>
+      {device.serial && <SerialStatus line={device.serial} />}
+      {device.dropped && (
+        <Notice
+          tone="trouble"
+          title={`${counted(device.dropped.messages, 'message')} of it ${device.dropped.messages === 1 ? 'was' : 'were'} dropped since the server started`}
+        >
+          {device.dropped.reason} The last one came at {clockTime(device.dropped.lastAt, timeZone)}.
+        </Notice>
+      )}
+      {secret && <SecretCard device={device} secret={secret} />}
+      <SuggestedSignals device={device} canChange={canChange} />
+      <Signals device={device} timeZone={timeZone} canChange={canChange} />
+    </div>
+  )
+}
+
+function Signals({ device, timeZone, canChange }: { device: Device; timeZone: string; canChange: boolean }) {
+  const accepted = device.signals.filter(({ state }) => state === 'accepted')
+  const drawn = accepted.filter(({ kind }) => kind === 'number' || kind === 'switch' || kind === 'choice')
+  const [view, show] = useView()
+  const ids = drawn.map(({ id }) => id)
+  const { traces, error, shown } = useTraces(ids, chartColumns, view)
+  useEffect(() => () => moving.set(undefined), [])
+  if (device.signals.length === 0) {
+    return (
+      <section className="grid gap-2 rounded-lg border border-dashed border-rule-strong p-6">
+        <h2 className="text-lg">Waiting for its first message</h2>
+        <p className="max-w-prose text-ink-soft">
+          As soon as the device sends something, its fields appear here with their values. No page needs to be
+          loaded again.
+        </p>
+      </section>
+    )
+  }
+  if (accepted.length === 0) return null
+  return (
+    <section aria-label="Signals" className="grid">
+      <SpanBar view={view} shown={shown} show={show} signals={ids} timeZone={timeZone} />
+      {error !== undefined && <Notice tone="trouble" title={problemText(error)} />}
+      {accepted.map((signal) => (
+        <SignalTrack
+          key={signal.id}
+          device={device}
+          signal={signal}
+          trace={traces?.find((trace) => trace.signal === signal.id)}
+          timeZone={timeZone}
+          shown={shown}
+          view={view}
+          show={show}
+          canChange={canChange}
+        />
+      ))}
+    </section>
+  )
+}
+
+const clockTime = (at: number, timeZone: string): string =>
+  new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short', timeZone }).format(at)
+
+function describeCadence(cadence: NonNullable<Device['cadence']>['cadence']): string {
+  if (cadence === null) return ''
+  if (cadence.by === 'event') return 'speaks when something happens'
+  const every = describeSeconds(cadence.seconds)
+  return cadence.by === 'sleep' ? `wakes every ${every}` : `speaks every ${every}`
+}
+
+const describeSeconds = (seconds: number): string =>
+  seconds < 120
+    ? `${Math.round(seconds * 10) / 10}\u00a0s`
+    : seconds < 7200
+      ? `${Math.round(seconds / 60)}\u00a0min`
+      : `${Math.round(seconds / 3600)}\u00a0h`

@@ -1,0 +1,144 @@
+import type { Device, Site } from '@jaunty-sparrow/contract'
+import { Plus } from 'lucide-react'
+import { lazy, Suspense, useMemo, useState } from 'react'
+import { Link } from 'react-router'
+import { problemText } from '../../api/problemText.ts'
+import { Button, buttonLook } from '../../design/Button.tsx'
+import { counted } from '../../design/counted.ts'
+import { Notice } from '../../design/Notice.tsx'
+import { Skeleton } from '../../design/Skeleton.tsx'
+import { DevicePlate } from '../../devices/DevicePlate.tsx'
+import { useDevicesQuery } from '../../devices/devicesApi.ts'
+import { useSitesQuery } from '../../sites/sitesApi.ts'
+import { useBeat } from '../../time/clock.ts'
+
+/** The first values do not wait for what is seldom opened. */
+const SiteSheet = lazy(async () => ({ default: (await import('../../sites/SiteSheet.tsx')).SiteSheet }))
+
+/** The first page: every site with its devices, as they are now. */
+export function Overview() {
+  const sites = useSitesQuery()
+  const devices = useDevicesQuery()
+  const [adding, setAdding] = useState(false)
+  const error = sites.error ?? devices.error
+  const all = devices.data ?? []
+  return (
+    <div className="grid gap-10">
+      <h1 className="sr-only">Sites and devices</h1>
+      {error && !devices.data && (
+        <Notice tone="trouble" title="The devices could not be loaded">
+          {problemText(error)}{' '}
+          <button
+            type="button"
+            className="font-semibold text-chestnut underline"
+            onClick={() => void devices.refetch()}
+          >
+            Try again
+          </button>
+        </Notice>
+      )}
+      {!error && (!sites.data || !devices.data) && <Loading />}
+      {sites.data && devices.data && (
+        <>
+          {sites.data.length === 0 && <Welcome onAddSite={() => setAdding(true)} />}
+          {sites.data.map((site) => (
+            <SiteSection key={site.id} site={site} devices={all.filter(({ siteId }) => siteId === site.id)} />
+          ))}
+          {sites.data.length > 0 && (
+            <p className="flex flex-wrap gap-2">
+              <Button weight="quiet" onClick={() => setAdding(true)}>
+                <Plus aria-hidden="true" className="size-4" />
+                Another site
+              </Button>
+              <Link to="/budget" className={buttonLook('quiet')}>
+                What would more devices cost?
+              </Link>
+            </p>
+          )}
+        </>
+      )}
+      <Suspense>{adding && <SiteSheet onClose={() => setAdding(false)} />}</Suspense>
+    </div>
+  )
+}
+
+function SiteSection({ site, devices }: { site: Site; devices: readonly Device[] }) {
+  const [editing, setEditing] = useState(false)
+  return (
+    <section id={`site-${site.id}`} className="grid scroll-mt-20 gap-4">
+      <header className="flex flex-wrap items-baseline gap-x-4 gap-y-2">
+        <h2 className="text-2xl">{site.name}</h2>
+        <p className="flex-1 text-sm whitespace-nowrap text-ink-soft">
+          <SiteClock timeZone={site.timeZone} /> there · {counted(devices.length, 'device')}
+        </p>
+        <span className="flex gap-2">
+          <Button weight="quiet" onClick={() => setEditing(true)} aria-label={`Change ${site.name}`}>
+            Change
+          </Button>
+          <Link to={`/devices/new?site=${site.id}`} className={buttonLook('plain')}>
+            <Plus aria-hidden="true" className="size-4" />
+            New device
+          </Link>
+        </span>
+      </header>
+      {devices.length > 0 ? (
+        <div className="grid gap-4 xl:grid-cols-2">
+          {devices.map((device) => (
+            <DevicePlate key={device.id} device={device} />
+          ))}
+        </div>
+      ) : (
+        <div className="grid justify-items-start gap-3 rounded-lg border border-dashed border-rule-strong p-6">
+          <p className="max-w-prose text-ink-soft">
+            No devices here yet. Name one, and you get an address, a secret and a line to paste: its first
+            value shows up here a second later.
+          </p>
+          <Link to={`/devices/new?site=${site.id}`} className={buttonLook('strong')}>
+            Create the first device
+          </Link>
+        </div>
+      )}
+      <Suspense>
+        {editing && (
+          <SiteSheet site={site} canDelete={devices.length === 0} onClose={() => setEditing(false)} />
+        )}
+      </Suspense>
+    </section>
+  )
+}
+
+/** What the clock on the wall says there. */
+function SiteClock({ timeZone }: { timeZone: string }) {
+  const now = useBeat(60_000)
+  const clock = useMemo(
+    () =>
+      new Intl.DateTimeFormat('en-GB', { timeZone, weekday: 'short', hour: '2-digit', minute: '2-digit' }),
+    [timeZone],
+  )
+  return clock.format(now)
+}
+
+const Welcome = ({ onAddSite }: { onAddSite: () => void }) => (
+  <section className="mx-auto grid max-w-xl justify-items-start gap-4 py-16">
+    <h2 className="text-3xl">Where are your devices?</h2>
+    <p className="text-lg text-ink-soft">
+      A site is a place with a time zone of its own: a house, a greenhouse, a workshop. Your devices, and what
+      they measure, will appear under it.
+    </p>
+    <Button weight="strong" onClick={onAddSite}>
+      Add your first site
+    </Button>
+  </section>
+)
+
+const Loading = () => (
+  <div role="status" className="grid gap-4">
+    <span className="sr-only">Loading the devices</span>
+    <Skeleton className="h-8 w-64" />
+    <div className="grid gap-4 xl:grid-cols-2">
+      {[1, 2, 3, 4].map((place) => (
+        <Skeleton key={place} className="h-56" />
+      ))}
+    </div>
+  </div>
+)

@@ -1,0 +1,219 @@
+import type { Site } from '@jaunty-sparrow/contract'
+import { timeTicks } from '@jaunty-sparrow/core/time'
+import { DayStrip, stripHeight } from '@jaunty-sparrow/drawings/strip'
+import { ChevronLeft, ChevronRight } from 'lucide-react'
+import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from 'react'
+import { useMatch, useNavigate } from 'react-router'
+import { useDevicesQuery } from '../devices/devicesApi.ts'
+import { live } from '../live/connection.ts'
+import { useLookedAt } from '../signals/useView.ts'
+import { paramsOf } from '../signals/view.ts'
+import { useSitesQuery } from '../sites/sitesApi.ts'
+import { serverNow } from '../time/clock.ts'
+import { useSiteDayQuery } from './stripApi.ts'
+import { useStripDay } from './useStripDay.ts'
+import { useWidth } from './useWidth.ts'
+
+const minute = 60_000
+/** What is opened around a moment, ms. */
+const opened = 60 * minute
+/** The last stroke of today grows this often, ms. */
+const renewed = 10_000
+/** An arrow key goes so far, ms. */
+const keyStep = 5 * minute
+/** Room for the name of an hour, px. */
+const roomForName = 84
+
+/** The last 24 hours of the site in view along the top of the page: what came in, who dropped out, and when it was night. */
+export function SiteStrip() {
+  const address = useMatch('/devices/:address')?.params.address
+  const { data: sites } = useSitesQuery()
+  const { siteId } = useDevicesQuery(undefined, {
+    selectFromResult: ({ data }) => ({
+      siteId: data?.find((device) => device.address === address)?.siteId ?? data?.[0]?.siteId,
+    }),
+  })
+  const site = sites?.find(({ id }) => id === siteId)
+  // Its room is kept, so that nothing jumps when it is there.
+  return (
+    <div className="h-[49px] border-b border-rule bg-paper px-4 pt-1 lg:px-8">
+      {site && <Strip site={site} address={address} />}
+    </div>
+  )
+}
+
+function Strip({ site, address }: { site: Site; address: string | undefined }) {
+  const navigate = useNavigate()
+  const looked = useLookedAt()
+  const { to, isToday, turn } = useStripDay(looked)
+  const { data: day, refetch } = useSiteDayQuery(
+    { siteId: site.id, to },
+    { pollingInterval: isToday ? renewed : 0, skipPollingIfUnfocused: true },
+  )
+  const firstDevice = useDevicesQuery(undefined, {
+    selectFromResult: ({ data }) => ({ address: data?.find(({ siteId }) => siteId === site.id)?.address }),
+  }).address
+  const [place, width] = useWidth<HTMLDivElement>()
+  const [held, setHeld] = useState<number>()
+  const [pointed, setPointed] = useState<number>()
+  const isDragging = useRef(false)
+  useEffect(() => live.onFrame((frame) => frame.kind === 'event' && void refetch()), [refetch])
+  if (!day) return <div ref={place} className="h-full" />
+
+  const present = Math.min(serverNow(), day.to)
+  const moment = held ?? (looked ? (looked.from + looked.to) / 2 : present)
+  const open = (at: number) => {
+    const target = address ?? firstDevice
+    if (target === undefined) return
+    const end = Math.min(Math.round(at + opened / 2), Math.round(serverNow()))
+    const params = new URLSearchParams(paramsOf({ from: end - opened, to: end }))
+    void navigate(`/devices/${target}?${params}`, { preventScrollReset: address !== undefined })
+  }
+  const instantOf = ({ clientX, currentTarget }: PointerEvent): number => {
+    const box = currentTarget.getBoundingClientRect()
+    const share = Math.min(Math.max((clientX - box.left) / box.width, 0), 1)
+    return Math.min(day.from + share * (day.to - day.from), serverNow())
+  }
+  const press = (event: KeyboardEvent) => {
+    const step = { ArrowLeft: -keyStep, ArrowRight: keyStep }[event.key]
+    if (step === undefined && event.key !== 'Enter') return
+    event.preventDefault()
+    if (step === undefined) open(moment)
+    else setHeld(Math.min(Math.max(moment + step, day.from), serverNow()))
+  }
+  const told = pointed ?? held
+  return (
+    <div className="flex h-full items-start gap-1">
+      <TurnButton name="The day before" onClick={() => turn(-1)}>
+        <ChevronLeft aria-hidden="true" className="size-4" />
+      </TurnButton>
+      <div
+        ref={place}
+        className="relative min-w-0 flex-1 cursor-pointer touch-pan-y select-none"
+        role="slider"
+        tabIndex={0}
+        aria-label={`A day of ${site.name}: arrow keys choose a moment, Enter opens it`}
+        aria-valuemin={day.from}
+        aria-valuemax={day.to}
+        aria-valuenow={Math.round(moment)}
+        aria-valuetext={clock(moment, site.timeZone)}
+        onKeyDown={press}
+        onBlur={() => setHeld(undefined)}
+        onPointerDown={(event) => {
+          event.currentTarget.setPointerCapture(event.pointerId)
+          isDragging.current = true
+          setHeld(instantOf(event))
+        }}
+        onPointerMove={(event) => {
+          setPointed(instantOf(event))
+          if (isDragging.current) setHeld(instantOf(event))
+        }}
+        onPointerUp={(event) => {
+          isDragging.current = false
+          setHeld(undefined)
+          open(instantOf(event))
+        }}
+        onPointerCancel={() => {
+          isDragging.current = false
+          setHeld(undefined)
+        }}
+        onPointerLeave={() => setPointed(undefined)}
+      >
+        {width > 0 && (
+          <svg
+            className="block overflow-visible"
+            width={width}
+            height={stripHeight}
+            role="img"
+            aria-label={describe(day.dropOuts.length, site.name)}
+          >
+            <DayStrip
+              from={day.from}
+              to={day.to}
+              came={day.came}
+              silences={day.dropOuts.map(({ at, until }) => ({ from: at, to: until ?? present }))}
+              nights={day.nights.map(([from, to]) => ({ from, to }))}
+              ticks={timeTicks(
+                day.from,
+                day.to,
+                Math.max(2, Math.floor(width / roomForName)),
+                site.timeZone,
+              ).filter(({ at }) => isApart((at - day.from) / (day.to - day.from), width))}
+              moment={moment}
+              isLive={looked === undefined && held === undefined}
+              width={width}
+            />
+          </svg>
+        )}
+        {told !== undefined && (
+          <p
+            className="pointer-events-none absolute top-0 z-10 -translate-x-1/2 rounded-md border border-rule bg-sheet px-2 py-0.5 text-xs whitespace-nowrap"
+            style={{
+              left: `clamp(3.5rem, ${((told - day.from) / (day.to - day.from)) * 100}%, 100% - 3.5rem)`,
+            }}
+          >
+            {clock(told, site.timeZone)}
+          </p>
+        )}
+      </div>
+      <div className="flex min-w-5 items-center">
+        {!isToday && (
+          <TurnButton name="The day after" onClick={() => turn(1)}>
+            <ChevronRight aria-hidden="true" className="size-4" />
+          </TurnButton>
+        )}
+        {(looked || !isToday) && (
+          <button
+            type="button"
+            className="min-h-8 rounded-md px-2 text-sm font-semibold text-chestnut hover:bg-well"
+            onClick={() => {
+              turn(Number.POSITIVE_INFINITY)
+              if (looked) void navigate('?', { preventScrollReset: true })
+            }}
+          >
+            Live
+          </button>
+        )}
+      </div>
+    </div>
+  )
+}
+
+/** The names of hours at the very ends would be cut off. */
+const isApart = (share: number, width: number): boolean => share * width > 14 && (1 - share) * width > 14
+
+function TurnButton({
+  name,
+  onClick,
+  children,
+}: {
+  name: string
+  onClick: () => void
+  children: React.ReactNode
+}) {
+  return (
+    <button
+      type="button"
+      aria-label={name}
+      title={name}
+      onClick={onClick}
+      className="-mx-1.5 inline-grid size-8 place-items-center rounded-md text-chestnut hover:bg-well"
+    >
+      {children}
+    </button>
+  )
+}
+
+const clock = (at: number, timeZone: string): string =>
+  new Intl.DateTimeFormat('en-GB', {
+    timeZone,
+    day: 'numeric',
+    month: 'short',
+    hour: '2-digit',
+    minute: '2-digit',
+  }).format(at)
+
+const describe = (dropOuts: number, site: string): string =>
+  dropOuts === 0
+    ? `What came in at ${site}; nobody dropped out`
+    : `What came in at ${site}; ${dropOuts === 1 ? 'one device' : `${dropOuts} times a device`} was not heard`
