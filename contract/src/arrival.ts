@@ -16,6 +16,7 @@ export const getDoors = defineRoute({
   path: '/api/doors',
   summary: 'Which ways in are open for devices',
   role: 'viewer',
+  at: 'somewhere',
   response: Type.Object({
     mqttPort: Type.Union([Type.Integer(), Type.Null()], {
       description: 'Null when MQTT is at /mqtt over WebSocket only.',
@@ -99,6 +100,7 @@ export const listArrivals = defineRoute({
   path: '/api/arrivals',
   summary: 'What came in, the newest first',
   role: 'viewer',
+  at: 'somewhere',
   query: Type.Object({
     before: Type.Optional(Type.Integer({ description: 'Only those with a lower id: the next page.' })),
     deviceId: Type.Optional(Type.Integer()),
@@ -118,6 +120,7 @@ export const getArrival = defineRoute({
   path: '/api/arrivals/{arrivalId}',
   summary: 'One message, byte for byte, and how it is understood by what the signals are now',
   role: 'viewer',
+  at: 'somewhere',
   params: Type.Object({ arrivalId: Type.Integer() }),
   query: Type.Object({
     deviceId: Type.Optional(
@@ -139,6 +142,7 @@ export const tryMessage = defineRoute({
   path: '/api/arrivals/try',
   summary: 'Say what would become of a message; nothing is stored',
   role: 'viewer',
+  at: 'body',
   body: Type.Object(
     {
       address: Type.String({ maxLength: 60, description: 'Whose key it would come with.' }),

@@ -6,6 +6,7 @@ export const getCapacity = defineRoute({
   path: '/api/capacity',
   summary: 'What a reading takes on the disk',
   role: 'viewer',
+  at: 'somewhere',
   response: Type.Object({ bytesPerReading: Type.Number() }),
   status: 200,
 })
@@ -15,6 +16,7 @@ export const measureCapacity = defineRoute({
   path: '/api/capacity',
   summary: 'Measure for a second how many readings a second the database can take',
   role: 'owner',
+  at: 'everywhere',
   response: Type.Object({ readingsPerSecond: Type.Number() }),
   status: 200,
 })

@@ -20,7 +20,8 @@ export const listUnclaimed = defineRoute({
   method: 'get',
   path: '/api/unclaimed',
   summary: 'What is talking and has not been claimed, the newest first',
-  role: 'viewer',
+  role: 'owner',
+  at: 'everywhere',
   response: Type.Array(Unclaimed),
   status: 200,
 })
@@ -57,6 +58,7 @@ export const listClaims = defineRoute({
   path: '/api/claims',
   summary: 'Whose the messages are that keys send for others',
   role: 'viewer',
+  at: 'somewhere',
   response: Type.Array(Claim),
   status: 200,
 })
@@ -66,6 +68,7 @@ export const createClaim = defineRoute({
   path: '/api/claims',
   summary: 'Say whose messages are; those that are kept and were not claimed count from now on',
   role: 'owner',
+  at: 'body',
   body: NewClaim,
   response: Type.Object({
     claim: Claim,
@@ -80,6 +83,7 @@ export const deleteClaim = defineRoute({
   path: '/api/claims/{claimId}',
   summary: 'Give up a claim; what was stored by it stays',
   role: 'owner',
+  at: 'claim',
   params: Type.Object({ claimId: Type.Integer() }),
   status: 204,
 })

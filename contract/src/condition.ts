@@ -47,6 +47,7 @@ export const getCondition = defineRoute({
   path: '/api/condition',
   summary: 'How the server itself is doing: its faults, its clock, and what it had to drop',
   role: 'owner',
+  at: 'everywhere',
   response: Condition,
   status: 200,
 })
@@ -56,5 +57,6 @@ export const confirmClock = defineRoute({
   path: '/api/condition/clock',
   summary: 'Say that the clock of the server is right, so that what has had its time is dropped again',
   role: 'owner',
+  at: 'everywhere',
   status: 204,
 })

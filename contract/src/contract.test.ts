@@ -15,11 +15,15 @@ describe('the routes', () => {
     if (body) expect(body.additionalProperties).toBe(false)
   })
 
+  it.each(all)('%s says where its role is needed, when it needs one', (_, { role, at }) => {
+    expect(at === undefined).toBe(role === 'anyone' || role === 'signed-in')
+  })
+
   it('lets nobody change anything without a role, except to come in', () => {
     const open = all
       .filter(([, { role, method }]) => role === 'anyone' && method !== 'get')
       .map(([name]) => name)
-    expect(open).toEqual(['createOwner', 'signIn', 'signInByLink'])
+    expect(open).toEqual(['createOwner', 'signIn', 'signInByLink', 'readInvitation', 'acceptInvitation'])
   })
 })
 

@@ -75,6 +75,7 @@ export const listDevices = defineRoute({
   path: '/api/devices',
   summary: 'All devices with their signals and latest readings, by name',
   role: 'viewer',
+  at: 'somewhere',
   response: Type.Array(Device),
   status: 200,
 })
@@ -86,6 +87,7 @@ export const getDevice = defineRoute({
   path: '/api/devices/{address}',
   summary: 'A device with its signals and latest readings',
   role: 'viewer',
+  at: 'device',
   params,
   response: Device,
   status: 200,
@@ -96,6 +98,7 @@ export const createDevice = defineRoute({
   path: '/api/devices',
   summary: 'Create a device; its secret is in the answer and nowhere else',
   role: 'owner',
+  at: 'body',
   body: Type.Object(
     {
       name: DeviceName,
@@ -117,6 +120,7 @@ export const changeDevice = defineRoute({
   path: '/api/devices/{address}',
   summary: 'Rename a device, move it to another site, or say how much and where to it may send',
   role: 'owner',
+  at: 'device',
   params,
   body: Type.Partial(
     Type.Object({
@@ -137,6 +141,7 @@ export const getDeviceLoss = defineRoute({
   path: '/api/devices/{address}/loss',
   summary: 'What deleting the device would take with it',
   role: 'owner',
+  at: 'device',
   params,
   response: Type.Object({
     signals: Type.Integer(),
@@ -151,6 +156,7 @@ export const deleteDevice = defineRoute({
   path: '/api/devices/{address}',
   summary: 'Delete a device with its signals and readings',
   role: 'owner',
+  at: 'device',
   params,
   status: 204,
 })
@@ -160,6 +166,7 @@ export const replaceSecret = defineRoute({
   path: '/api/devices/{address}/secret',
   summary: 'Give the device a new secret; the old one stops at once',
   role: 'owner',
+  at: 'device',
   params,
   response: Type.Object({ secret: Type.String() }),
   status: 201,

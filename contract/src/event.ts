@@ -12,7 +12,10 @@ export const eventKinds = [
   'kit',
   'device',
   'signal',
+  'site',
   'person',
+  'token',
+  'link',
 ] as const
 
 const EventKind = Type.Unsafe<(typeof eventKinds)[number]>({ type: 'string', enum: [...eventKinds] })
@@ -32,6 +35,19 @@ export const DatedEvent = Type.Object({
   signalId: Id,
   server: Type.Union([Type.String(), Type.Null()]),
   person: Type.Union([Type.String(), Type.Null()]),
+  token: Type.Union([Type.String(), Type.Null()], {
+    description: 'The token by which a program did it in the name of that person.',
+  }),
+  change: Type.Union(
+    [
+      Type.Object({
+        before: Type.Record(Type.String(), Type.Unknown()),
+        after: Type.Record(Type.String(), Type.Unknown()),
+      }),
+      Type.Null(),
+    ],
+    { description: 'What differs: as it was and as it is.' },
+  ),
   says: Type.String(),
 })
 export type DatedEvent = Static<typeof DatedEvent>
@@ -41,10 +57,14 @@ export const listEvents = defineRoute({
   path: '/api/events',
   summary: 'What happened in a span of time, the newest first, at most a thousand',
   role: 'viewer',
+  at: 'somewhere',
   query: Type.Object({
     from: Instant,
     to: Instant,
     kind: Type.Optional(EventKind),
+    changes: Type.Optional(Type.Boolean({ description: 'Only what somebody did.' })),
+    personId: Type.Optional(Type.Integer()),
+    before: Type.Optional(Type.Integer({ description: 'Only those with a lower id: the next page.' })),
     siteId: Type.Optional(Type.Integer()),
     kitId: Type.Optional(Type.Integer()),
     deviceId: Type.Optional(Type.Integer()),

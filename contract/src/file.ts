@@ -10,6 +10,7 @@ export const importFile = defineRoute({
   path: '/api/devices/{address}/file',
   summary: 'Store a piece of a file of past readings; a piece that is sent again changes nothing',
   role: 'owner',
+  at: 'device',
   params: Type.Object({ address: Type.String() }),
   body: Type.Object(
     {
@@ -77,6 +78,7 @@ export const storeFile = defineRoute({
   summary:
     'Store a whole file of past readings, CSV or SenML in JSON, which is the body; how it is read stands in the query. Bringing it again changes nothing',
   role: 'owner',
+  at: 'device',
   params: Type.Object({ address: Type.String() }),
   query: FileReading,
   response: Type.Object({

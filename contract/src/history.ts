@@ -15,6 +15,7 @@ export const getReadingsAt = defineRoute({
   path: '/api/readings',
   summary: 'The last reading of signals at an instant of the past; those that had none are left out',
   role: 'viewer',
+  at: 'signals',
   query: Type.Object({
     signals: Type.String({
       pattern: '^\\d{1,9}(,\\d{1,9}){0,499}$',
@@ -65,6 +66,7 @@ export const getTotals = defineRoute({
   summary:
     'What signals come to by days or months of their site, of 23 or 25 hours where its clock is changed',
   role: 'viewer',
+  at: 'signals',
   query: Type.Object({
     signals: Type.String({
       pattern: '^\\d{1,9}(,\\d{1,9}){0,23}$',

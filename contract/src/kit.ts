@@ -24,6 +24,7 @@ export const listKits = defineRoute({
   path: '/api/kits',
   summary: 'All kits, by name, with the devices each reaches',
   role: 'viewer',
+  at: 'somewhere',
   response: Type.Array(KitInShort),
   status: 200,
 })
@@ -33,6 +34,7 @@ export const getKit = defineRoute({
   path: '/api/kits/{kitId}',
   summary: 'A kit with its signals, in their order',
   role: 'viewer',
+  at: 'kit',
   params,
   response: Kit,
   status: 200,
@@ -43,6 +45,7 @@ export const createKit = defineRoute({
   path: '/api/kits',
   summary: 'Describe a kind of device: its signals and how often it speaks',
   role: 'owner',
+  at: 'somewhere',
   body: Type.Object(
     {
       name: KitName,
@@ -60,6 +63,7 @@ export const changeKit = defineRoute({
   path: '/api/kits/{kitId}',
   summary: 'Name a kit, or say how often its devices speak; reaches all of them',
   role: 'owner',
+  at: 'kit',
   params,
   body: Type.Partial(Type.Object({ name: Type.Union([KitName, Type.Null()]), cadence: StatedCadence }), {
     additionalProperties: false,
@@ -73,6 +77,7 @@ export const deleteKit = defineRoute({
   path: '/api/kits/{kitId}',
   summary: 'Delete a kit that no device is made of',
   role: 'owner',
+  at: 'kit',
   params,
   status: 204,
 })
@@ -82,6 +87,7 @@ export const addSignalDefinition = defineRoute({
   path: '/api/kits/{kitId}/signals',
   summary: 'Add a signal to a kit, and so to each of its devices',
   role: 'owner',
+  at: 'kit',
   params,
   body: NewSignalDefinition,
   response: SignalDefinition,

@@ -30,6 +30,11 @@ export const LiveRequest = Type.Object(
     arrivals: Type.Optional(Type.Boolean({ description: 'Whether to be told of messages as they come in.' })),
     unsubscribe: Type.Optional(Type.Array(Type.Integer(), { maxItems: mostAskedFor })),
     presence: Type.Optional(Type.Boolean({ description: 'Whether to be told how devices do.' })),
+    looksAt: Type.Optional(
+      Type.Union([Type.Integer(), Type.Null()], {
+        description: 'The device whose page is open; how many others look at it is told.',
+      }),
+    ),
   },
   { additionalProperties: false, minProperties: 1 },
 )
@@ -76,6 +81,13 @@ export const LiveFrame = Type.Union([
     arrivals: Type.Array(Arrival),
     skipped: Type.Integer({ description: 'Messages left out of this frame because too many came at once.' }),
   }),
+  frame('looking', {
+    device: Type.Integer(),
+    people: Type.Integer({
+      description: 'How many who are signed in have its page open, this one included.',
+    }),
+    strangers: Type.Integer({ description: 'How many look at it by a link.' }),
+  }),
   frame('event', { event: DatedEvent }),
   frame('changed', { changes: Type.Array(Changed) }),
   frame('problem', {
@@ -88,3 +100,6 @@ export type LiveFrame = Static<typeof LiveFrame>
 
 /** WebSocket close code when the session has ended: signing in again is the only way on. */
 export const sessionEndedCode = 4401
+
+/** The same when a link was withdrawn, or its time is over. */
+export const linkEndedCode = 4410

@@ -1,3 +1,4 @@
+import { scopeOf } from '@jaunty-sparrow/core/access'
 import type { TObject } from '@sinclair/typebox'
 import { Problem } from './problem.ts'
 import type { Route } from './route.ts'
@@ -20,7 +21,14 @@ export function openApiDocument(): object {
     paths,
     components: {
       schemas: { Problem },
-      securitySchemes: { session: { type: 'apiKey', in: 'cookie', name: 'sparrow_session' } },
+      securitySchemes: {
+        session: { type: 'apiKey', in: 'cookie', name: 'sparrow_session' },
+        token: {
+          type: 'http',
+          scheme: 'bearer',
+          description: 'A token made for a program; the scopes it needs stand with each operation.',
+        },
+      },
     },
   }
 }
@@ -29,8 +37,8 @@ function describe(operationId: string, route: Route): object {
   return {
     operationId,
     summary: route.summary,
-    description: `Needs the role: ${route.role}.`,
-    security: route.role === 'anyone' ? [] : [{ session: [] }],
+    description: needs(route),
+    security: security(route),
     parameters: [...parameters('path', route.params), ...parameters('query', route.query)],
     ...(route.body && {
       requestBody: { required: true, content: { 'application/json': { schema: route.body } } },
@@ -39,6 +47,7 @@ function describe(operationId: string, route: Route): object {
       [route.status]: {
         description: 'Done',
         ...(route.response && { content: { 'application/json': { schema: route.response } } }),
+        ...(route.streams && { content: { 'text/event-stream': { schema: { type: 'string' } } } }),
       },
       default: {
         description: 'What was wrong',
@@ -46,6 +55,25 @@ function describe(operationId: string, route: Route): object {
       },
     },
   }
+}
+
+const takesToken = ({ role, forPeople }: Route): boolean =>
+  role !== 'anyone' && role !== 'signed-in' && forPeople !== true
+
+function needs(route: Route): string {
+  const { role, at } = route
+  if (role === 'anyone') return 'Open to anyone.'
+  if (role === 'signed-in') return 'For a person who is signed in; no token.'
+  const where = at === 'everywhere' ? ' at all sites' : ''
+  return takesToken(route)
+    ? `Needs the role: ${role}${where}. A token needs the scope: ${scopeOf[role]}.`
+    : `Needs the role: ${role}${where}; no token.`
+}
+
+const security = (route: Route): object[] => {
+  if (route.role === 'anyone') return []
+  if (!takesToken(route) || route.role === 'signed-in') return [{ session: [] }]
+  return [{ session: [] }, { token: [scopeOf[route.role]] }]
 }
 
 const parameters = (where: 'path' | 'query', shape: TObject | undefined): object[] =>

@@ -38,7 +38,8 @@ export type PartlyStored = Static<typeof PartlyStored>
 export const problems = {
   'not-signed-in': { status: 401, title: 'Not signed in' },
   'wrong-password': { status: 401, title: 'Name and password do not match' },
-  'link-spent': { status: 401, title: 'This sign-in link no longer works' },
+  'link-spent': { status: 401, title: 'This link no longer works' },
+  'wrong-token': { status: 401, title: 'This token does not work' },
   'no-credential': { status: 401, title: 'The device credential is missing' },
   'unknown-device': { status: 401, title: 'No such device' },
   'wrong-secret': { status: 401, title: 'Wrong secret' },

@@ -30,6 +30,7 @@ export const previewRereading = defineRoute({
   summary:
     'What would change if the kept messages of a device were run through again, by what the signals are now',
   role: 'owner',
+  at: 'device',
   params,
   response: Type.Object({ upTo: UpTo, messages: Count, signals: Type.Array(RereadSignal) }),
   status: 200,
@@ -51,6 +52,7 @@ export const listRereadings = defineRoute({
   path: '/api/devices/{address}/rereadings',
   summary: 'What was read again, the newest first',
   role: 'owner',
+  at: 'device',
   params,
   response: Type.Array(Rereading),
   status: 200,
@@ -61,6 +63,7 @@ export const createRereading = defineRoute({
   path: '/api/devices/{address}/rereadings',
   summary: 'Run the kept messages of a device through again; readings change in place',
   role: 'owner',
+  at: 'device',
   params,
   body: Type.Object({ upTo: UpTo }, { additionalProperties: false }),
   response: Rereading,
@@ -72,6 +75,7 @@ export const undoRereading = defineRoute({
   path: '/api/rereadings/{rereadingId}',
   summary: 'Put back what reading again changed, except where something newer came since',
   role: 'owner',
+  at: 'rereading',
   params: Type.Object({ rereadingId: Type.Integer() }),
   status: 204,
 })

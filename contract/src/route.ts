@@ -1,7 +1,28 @@
+import type { Role } from '@jaunty-sparrow/core/access'
 import type { Static, TObject, TSchema } from '@sinclair/typebox'
 
-/** Who may call a route: anyone at all, anyone signed in, or the owner only. */
-export type RequiredRole = 'anyone' | 'viewer' | 'owner'
+/** Who may call a route: anyone at all, any person who is signed in, or whoever has at least this role where it is needed. */
+export type RequiredRole = 'anyone' | 'signed-in' | Role
+
+/**
+ * Where the role is needed: at the site that the path names, or the one of what it names; at every site that a kit reaches, to
+ * change it, and at any of them to look; at any site at all, where the answer holds what is of one's sites; or at every site,
+ * for what belongs to none. `body` is for what the request names in its body: there the handler asks.
+ */
+export type Place =
+  | 'site'
+  | 'device'
+  | 'signal'
+  | 'signals'
+  | 'kit'
+  | 'definition'
+  | 'calibration'
+  | 'claim'
+  | 'rereading'
+  | 'share'
+  | 'body'
+  | 'somewhere'
+  | 'everywhere'
 
 /** One route of the people's API: the single place where its path, role and shapes are stated. */
 export interface Route {
@@ -10,9 +31,15 @@ export interface Route {
   readonly path: string
   readonly summary: string
   readonly role: RequiredRole
+  /** Absent where the role is that of nobody in particular. */
+  readonly at?: Place
+  /** Whether it is for people only, and no program gets at it with a token. */
+  readonly forPeople?: true
   readonly params?: TObject
   readonly query?: TObject
   readonly body?: TObject
+  /** Whether the answer is a stream of events (WHATWG HTML, server-sent events) that goes on. */
+  readonly streams?: true
   /** Absent when the answer is 204, no content. */
   readonly response?: TSchema
   readonly status: number

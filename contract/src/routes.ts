@@ -8,9 +8,11 @@ import * as file from './file.ts'
 import * as history from './history.ts'
 import * as kit from './kit.ts'
 import * as people from './people.ts'
+import * as programToken from './programToken.ts'
 import * as rereading from './rereading.ts'
 import type { Route } from './route.ts'
 import * as serial from './serial.ts'
+import * as share from './share.ts'
 import * as signal from './signal.ts'
 import * as site from './site.ts'
 import * as strip from './strip.ts'
@@ -23,6 +25,24 @@ export const routes = {
   signInByLink: people.signInByLink,
   signOut: people.signOut,
   createSignInLink: people.createSignInLink,
+  changePreferences: people.changePreferences,
+  changePassword: people.changePassword,
+  listSessions: people.listSessions,
+  endSession: people.endSession,
+  leave: people.leave,
+  leaveSite: people.leaveSite,
+  listPeople: people.listPeople,
+  changeAccess: people.changeAccess,
+  removePerson: people.removePerson,
+  createSignInLinkFor: people.createSignInLinkFor,
+  listInvitations: people.listInvitations,
+  createInvitation: people.createInvitation,
+  withdrawInvitation: people.withdrawInvitation,
+  readInvitation: people.readInvitation,
+  acceptInvitation: people.acceptInvitation,
+  listTokens: programToken.listTokens,
+  createToken: programToken.createToken,
+  withdrawToken: programToken.withdrawToken,
   listSites: site.listSites,
   createSite: site.createSite,
   changeSite: site.changeSite,
@@ -41,12 +61,18 @@ export const routes = {
   getDeviceLoss: device.getDeviceLoss,
   deleteDevice: device.deleteDevice,
   replaceSecret: device.replaceSecret,
+  listShareLinks: share.listShareLinks,
+  createShareLink: share.createShareLink,
+  withdrawShareLink: share.withdrawShareLink,
+  getSharedPage: share.getSharedPage,
+  getSharedTraces: share.getSharedTraces,
   changeSignalDefinition: signal.changeSignalDefinition,
   changeOwnSettings: signal.changeOwnSettings,
   listDescriptionVersions: signal.listDescriptionVersions,
   listCalibrations: signal.listCalibrations,
   addCalibration: signal.addCalibration,
   takeBackCalibration: signal.takeBackCalibration,
+  followReadings: signal.followReadings,
   getTraces: signal.getTraces,
   getTotals: history.getTotals,
   getReadingsAt: history.getReadingsAt,

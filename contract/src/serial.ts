@@ -34,6 +34,7 @@ export const listSerialPorts = defineRoute({
   path: '/api/serial-ports',
   summary: 'The serial ports of this machine',
   role: 'owner',
+  at: 'everywhere',
   response: Type.Array(
     Type.Object({
       path: Type.String(),
@@ -50,6 +51,7 @@ export const setSerialPort = defineRoute({
   path: '/api/devices/{address}/serial',
   summary: 'Listen to a serial port for this device',
   role: 'owner',
+  at: 'everywhere',
   params,
   body: Type.Object(stated, { additionalProperties: false }),
   status: 204,
@@ -60,6 +62,7 @@ export const removeSerialPort = defineRoute({
   path: '/api/devices/{address}/serial',
   summary: 'Let go of the serial port of this device',
   role: 'owner',
+  at: 'everywhere',
   params,
   status: 204,
 })

@@ -197,6 +197,7 @@ export const changeSignalDefinition = defineRoute({
   summary:
     'Accept or ignore a suggested signal, rename it, read it from another field, or change what its kit says of it; reaches every device of the kit',
   role: 'owner',
+  at: 'definition',
   params: Type.Object({ definitionId: Type.Integer() }),
   body: Type.Partial(
     Type.Object({
@@ -220,6 +221,7 @@ export const changeOwnSettings = defineRoute({
   summary:
     'Give one device its own settings of a signal; a setting that is null here is taken back to what the kit says',
   role: 'owner',
+  at: 'signal',
   params: signalParams,
   body: Type.Object(
     {
@@ -245,6 +247,7 @@ export const listDescriptionVersions = defineRoute({
   path: '/api/signals/{signalId}/versions',
   summary: 'What was said of a signal and when, the newest first, so that an old value can be explained',
   role: 'viewer',
+  at: 'signal',
   params: signalParams,
   response: Type.Array(DescriptionVersion),
   status: 200,
@@ -266,6 +269,7 @@ export const listCalibrations = defineRoute({
   path: '/api/signals/{signalId}/calibrations',
   summary: 'The corrections of a signal, the newest first, with those that were taken back',
   role: 'viewer',
+  at: 'signal',
   params: signalParams,
   response: Type.Array(Calibration),
   status: 200,
@@ -276,6 +280,7 @@ export const addCalibration = defineRoute({
   path: '/api/signals/{signalId}/calibrations',
   summary: 'Correct a signal from an instant on; what is stored stays as it is',
   role: 'owner',
+  at: 'signal',
   params: signalParams,
   body: Type.Object(
     {
@@ -295,6 +300,7 @@ export const takeBackCalibration = defineRoute({
   path: '/api/calibrations/{calibrationId}',
   summary: 'Take a correction back; that there was one stays known',
   role: 'owner',
+  at: 'calibration',
   params: Type.Object({ calibrationId: Type.Integer() }),
   status: 204,
 })
@@ -316,16 +322,30 @@ export const Trace = Type.Object({
 })
 export type Trace = Static<typeof Trace>
 
+const SignalList = Type.String({
+  pattern: '^\\d{1,9}(,\\d{1,9}){0,99}$',
+  description: 'Numbers of up to 100 signals, with commas.',
+})
+
+export const followReadings = defineRoute({
+  method: 'get',
+  path: '/api/live',
+  summary: 'Readings of signals as they come in, as server-sent events; each holds a frame as over /live',
+  role: 'viewer',
+  at: 'signals',
+  query: Type.Object({ signals: SignalList }),
+  streams: true,
+  status: 200,
+})
+
 export const getTraces = defineRoute({
   method: 'get',
   path: '/api/traces',
   summary: 'The course of signals over any span, as it is drawn',
   role: 'viewer',
+  at: 'signals',
   query: Type.Object({
-    signals: Type.String({
-      pattern: '^\\d{1,9}(,\\d{1,9}){0,99}$',
-      description: 'Numbers of up to 100 signals, with commas.',
-    }),
+    signals: SignalList,
     from: Instant,
     to: Instant,
     columns: Type.Integer({

@@ -22,6 +22,7 @@ export const listSites = defineRoute({
   path: '/api/sites',
   summary: 'All sites, by name',
   role: 'viewer',
+  at: 'somewhere',
   response: Type.Array(Site),
   status: 200,
 })
@@ -31,6 +32,7 @@ export const createSite = defineRoute({
   path: '/api/sites',
   summary: 'Create a site',
   role: 'owner',
+  at: 'everywhere',
   body: Type.Object(
     { ...siteFields, ...Type.Partial(Type.Object(place)).properties },
     { additionalProperties: false },
@@ -44,6 +46,7 @@ export const changeSite = defineRoute({
   path: '/api/sites/{siteId}',
   summary: 'Rename a site, move its day to another time zone, or say where it lies',
   role: 'owner',
+  at: 'site',
   params,
   body: Type.Partial(Type.Object({ ...siteFields, ...place }), {
     additionalProperties: false,
@@ -58,6 +61,7 @@ export const deleteSite = defineRoute({
   path: '/api/sites/{siteId}',
   summary: 'Delete a site that has no devices',
   role: 'owner',
+  at: 'site',
   params,
   status: 204,
 })

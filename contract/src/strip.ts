@@ -24,6 +24,7 @@ export const getSiteDay = defineRoute({
   path: '/api/sites/{siteId}/day',
   summary: 'The 24 hours of a site up to an instant: what came in, who dropped out, and when it was night',
   role: 'viewer',
+  at: 'site',
   params: Type.Object({ siteId: Type.Integer() }),
   query: Type.Object({ to: Instant }),
   response: SiteDay,

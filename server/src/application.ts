@@ -6,23 +6,30 @@ import type { Logger } from 'pino'
 import { type ArrivalParts, bindArrivals } from './arrivals/routes.ts'
 import { bindClaims, type ClaimParts } from './claims/routes.ts'
 import { bindCondition, type ConditionParts } from './condition/routes.ts'
-import { ConfigError } from './config.ts'
-import { bindDevices, type DeviceParts } from './devices/routes.ts'
+import { bindDevices, type DeviceParts, oneDevice } from './devices/routes.ts'
 import { bindFileDoor } from './doors/fileDoor.ts'
 import { bindSerialPorts } from './doors/serialPortRoutes.ts'
 import { bindEvents, type EventParts } from './events/routes.ts'
 import type { AllowedHosts } from './http/allowedHosts.ts'
-import { Binder } from './http/binder.ts'
+import { Binder, type Places } from './http/binder.ts'
 import { ProblemError, sendProblem, storeAway } from './http/problemResponse.ts'
 import { serveWeb } from './http/web.ts'
 import type { StraightWay } from './ingest/straightWay.ts'
 import { bindKits, type KitParts } from './kits/routes.ts'
 import { bindSignals, type SignalParts } from './kits/signalRoutes.ts'
 import type { Readiness } from './life/readiness.ts'
+import { bindEventStream, type StreamParts } from './live/eventStream.ts'
+import type { SitesOf } from './live/sight.ts'
+import { bindInvitations } from './people/invitationRoutes.ts'
+import { bindMembers } from './people/memberRoutes.ts'
+import { bindOwnPage } from './people/ownPage.ts'
+import type { ProgramTokens } from './people/programTokens.ts'
 import { bindPeople } from './people/routes.ts'
 import type { SessionKeeper } from './people/sessionKeeper.ts'
+import { bindTokens } from './people/tokenRoutes.ts'
 import { bindCapacity } from './readings/capacityRoutes.ts'
 import { bindRereadings, type RereadingParts } from './rereading/routes.ts'
+import { bindShares, type ShareParts } from './share/routes.ts'
 import { bindSites, type SiteParts } from './sites/routes.ts'
 import { whyStoreAway } from './store/databaseError.ts'
 import { bindStrip, type StripParts } from './strip/routes.ts'
@@ -41,11 +48,15 @@ export interface ApplicationParts
       ClaimParts &
       RereadingParts &
       ConditionParts &
+      Omit<ShareParts, 'tellDevice'> &
+      Pick<StreamParts, 'hub'> &
       ArrivalParts &
       SiteParts,
     'binder'
   > {
   readonly sessions: SessionKeeper
+  readonly programs: ProgramTokens
+  readonly places: Places & SitesOf
   readonly straightWay: StraightWay
   readonly log: Logger
   readonly now: () => number
@@ -60,17 +71,11 @@ export interface ApplicationParts
 
 /** What people and their browsers talk to: the API, the pages, and the signs of life for operators. */
 export function createApplication(parts: ApplicationParts): Express {
-  const { sessions, readiness, hosts, trustProxy } = parts
+  const { sessions, programs, places, readiness, hosts, trustProxy } = parts
   const app = express()
   app.disable('x-powered-by')
   // Else whoever asks could say to be anybody.
-  try {
-    app.set('trust proxy', trustProxy ?? false)
-  } catch (error) {
-    throw new ConfigError(
-      `TRUST_PROXY is "${trustProxy}": ${error instanceof Error ? error.message : error}.`,
-    )
-  }
+  app.set('trust proxy', trustProxy ?? false)
   app.use(
     helmet({
       contentSecurityPolicy: {
@@ -112,13 +117,19 @@ export function createApplication(parts: ApplicationParts): Express {
   app.get('/api/openapi.json', (_request, response) => {
     response.json(openApiDocument())
   })
-  const binder = new Binder(app, sessions)
+  const binder = new Binder({ app, sessions, programs, places })
   bindPeople({ ...parts, binder })
+  bindOwnPage({ ...parts, binder })
+  bindMembers({ ...parts, binder })
+  bindInvitations({ ...parts, binder })
+  bindTokens({ ...parts, binder })
+  bindShares({ ...parts, binder, tellDevice: (address) => oneDevice({ ...parts, binder }, address) })
   bindSites({ ...parts, binder })
   bindDevices({ ...parts, binder })
   bindKits({ ...parts, binder })
   bindSignals({ ...parts, binder })
   bindTraces({ ...parts, binder })
+  bindEventStream({ ...parts, binder })
   bindTotals({ ...parts, binder })
   bindStrip({ ...parts, binder })
   bindEvents({ ...parts, binder })

@@ -16,6 +16,7 @@ import type { SerialDoor } from './doors/serialDoor.ts'
 import { EventStore } from './events/eventStore.ts'
 import { followCommits } from './followCommits.ts'
 import { AllowedHosts } from './http/allowedHosts.ts'
+import { requestAddress } from './http/requestAddress.ts'
 import { ByteBudget } from './ingest/byteBudget.ts'
 import { Decoding } from './ingest/decoding.ts'
 import { GroupCommit } from './ingest/groupCommit.ts'
@@ -38,8 +39,9 @@ import { MessageStore } from './messages/messageStore.ts'
 import { RefusalRecorder } from './messages/recorder.ts'
 import { openDoors } from './openDoors.ts'
 import { hasOwner } from './people/hasOwner.ts'
+import { SitesOfThings } from './people/places.ts'
+import { ProgramTokens } from './people/programTokens.ts'
 import { SessionKeeper } from './people/sessionKeeper.ts'
-import { newToken } from './people/token.ts'
 import { openPresence } from './presence/openPresence.ts'
 import type { PresenceKeeper } from './presence/presenceKeeper.ts'
 import { readHeard } from './presence/readHeard.ts'
@@ -50,6 +52,8 @@ import { ReadingStore } from './readings/readingStore.ts'
 import { ReadingAgain } from './rereading/readingAgain.ts'
 import { RereadingStore } from './rereading/rereadingStore.ts'
 import { HistoryReader } from './rollups/historyReader.ts'
+import { newToken } from './secrets/token.ts'
+import { ShareLinks } from './share/shareLinks.ts'
 import { migrateDatabase, openDatabase } from './store/database.ts'
 import { ServerNumber } from './store/serverNumber.ts'
 import { DayReader } from './strip/dayReader.ts'
@@ -118,9 +122,10 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
   const days = new DayReader(database.$client)
   const history = new HistoryReader(database.$client)
   await partitions.prepare(now())
-  const events = new EventStore(database)
 
   const registry = new DeviceRegistry(database)
+  const sites = new SitesOfThings(database, registry)
+  const events = new EventStore(database, sites)
   const hub = new LiveHub({ clock: steady, outward: registry.calibrations.outward })
   events.onWritten((event) => hub.event(event))
   const latest = new LatestReadings(now)
@@ -130,6 +135,7 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
     latest.replace(await readLatest(), since)
     hub.devicesChanged()
   }
+  let live: LiveSocketServer | undefined
   // Set when it is known what is remembered; until then nobody comes in.
   let presence: PresenceKeeper | undefined
   let serial: SerialDoor | undefined
@@ -146,6 +152,7 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
       readLatest,
       reread,
       serialChanged: async () => serial?.look(),
+      accessChanged: () => live?.lookAgain(),
       elsewhere: {
         readings: (readings) => presence?.heardElsewhere(readings),
         arrived: (arrivals) => {
@@ -254,10 +261,23 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
   const sessions = new SessionKeeper(database, now)
   // Closed after what was opened through it, which it would wait for.
   const server = opened.add(createServer(), closeServer)
-  const live = opened.add(
-    new LiveSocketServer({ hub, sessions, latest: latest.of, presences: keeper.all, now, faults }),
+  const programs = new ProgramTokens(database, now)
+  const links = new ShareLinks(database, registry, now)
+  const pages = opened.add(
+    new LiveSocketServer({
+      hub,
+      sessions,
+      links,
+      sites,
+      latest: latest.of,
+      presences: keeper.all,
+      ipOf: requestAddress(config.trustProxy),
+      now,
+      faults,
+    }),
     (it) => it.close(),
   )
+  live = pages
 
   const kit: DoorKit = {
     registry,
@@ -329,11 +349,19 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
     store,
     hub,
     sessions,
+    programs,
+    places: sites,
+    links,
+    lookingOn: (link) => pages.lookingOn(link),
+    accessChanged: () => {
+      pages.lookAgain()
+      peers.tell({ kind: 'access' })
+    },
     log,
     now,
     webRoot,
   })
-  const http = httpDoor(kit)
+  const http = httpDoor({ ...kit, programs })
   server.on(
     'request',
     faults.guard('a request', (request: IncomingMessage, response: ServerResponse) =>
@@ -346,7 +374,8 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
     'upgrade',
     faults.guard('an upgrade', (request: IncomingMessage, socket: Duplex, head: Buffer) => {
       socket.on('error', () => socket.destroy())
-      if (request.url === '/live' && hosts.allows(request)) return live.upgrade(request, socket, head)
+      if (/^\/live(?:\?|$)/.test(request.url ?? '') && hosts.allows(request))
+        return pages.upgrade(request, socket, head)
       if (request.url === '/mqtt' && doors.mqtt) return doors.mqtt.upgrade(request, socket, head)
       socket.destroy()
     }),

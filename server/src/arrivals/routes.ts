@@ -1,4 +1,5 @@
 import { type Explanation, routes } from '@jaunty-sparrow/contract'
+import { mayAt, mayEverywhere } from '@jaunty-sparrow/core/access'
 import { believed, explain } from '@jaunty-sparrow/core/interpret'
 import { type Message, messageOfLine, tailOf } from '@jaunty-sparrow/core/message'
 import type { DeviceRegistry } from '../devices/deviceRegistry.ts'
@@ -7,6 +8,7 @@ import type { RegisteredDevice } from '../devices/registeredDevice.ts'
 import { mayPublish, mqttMessage } from '../doors/mqttMessage.ts'
 import type { SerialDoor } from '../doors/serialDoor.ts'
 import type { Binder } from '../http/binder.ts'
+import { demand } from '../http/binder.ts'
 import { ProblemError } from '../http/problemResponse.ts'
 import type { Decoding } from '../ingest/decoding.ts'
 import { claimedBy, ownedRecords, type Sender, senderOf } from '../ingest/ownedRecords.ts'
@@ -29,6 +31,8 @@ export interface ArrivalParts {
   readonly coapPort: number | undefined
 }
 
+const noLonger = 'This message is not kept any more.'
+
 type ExplainParts = Pick<ArrivalParts, 'registry' | 'decoding'>
 
 /** What came in, what became of it, and what would become of something else. */
@@ -39,16 +43,23 @@ export function bindArrivals(parts: ArrivalParts): void {
     coapPort: coapPort ?? null,
   }))
 
-  binder.bind(routes.listArrivals, async ({ query: { limit = usualPage, deviceId, ...filter } }) => {
+  binder.bind(routes.listArrivals, async ({ caller, query: { limit = usualPage, deviceId, ...filter } }) => {
     // What was told to the pages before this one looked must be in the list.
     await recorder.flush()
-    const devices = deviceId === undefined ? [0, ...Array.from(registry.all(), ({ id }) => id)] : [deviceId]
+    const seen = [...registry.all()].filter(({ siteId }) => mayAt(caller.access, 'viewer', siteId))
+    // What nobody has claimed belongs to no one site.
+    const strangers = mayEverywhere(caller.access, 'owner') ? [0] : []
+    const all = [...strangers, ...seen.map(({ id }) => id)]
+    const devices = deviceId === undefined ? all : all.filter((id) => id === deviceId)
     return messages.list(devices, filter, limit)
   })
 
-  binder.bind(routes.getArrival, async ({ params, query }) => {
+  binder.bind(routes.getArrival, async ({ caller, params, query }) => {
+    if (query.deviceId !== undefined && query.deviceId !== 0)
+      demand(caller, 'viewer', registry.byId(query.deviceId)?.siteId, noLonger)
+    else if (!mayEverywhere(caller.access, 'owner')) throw new ProblemError('not-found', noLonger)
     const found = await messages.find(query.deviceId ?? 0, params.arrivalId)
-    if (!found) throw new ProblemError('not-found', 'This message is not kept any more.')
+    if (!found) throw new ProblemError('not-found', noLonger)
     const { arrival, body } = found
     const device = arrival.deviceId === null ? undefined : registry.byId(arrival.deviceId)
     const sender = device && senderOf(registry, device, arrival)
@@ -61,14 +72,19 @@ export function bindArrivals(parts: ArrivalParts): void {
     }
   })
 
-  binder.bind(routes.tryMessage, async ({ body: { address, door, mediaType, tail, topic, text } }) => {
-    const key = knownDevice(registry, address)
-    const body = Buffer.from(text)
-    if (door === 'mqtt') return explainPublished(parts, key, topic, body, now())
-    const line = door === 'serial' ? messageOfLine(body, serial.lineOf(key.id)?.csvHeader ?? null) : undefined
-    const sent = line ?? { mediaType, tail: tailOf(tail.split('/')), body }
-    return explainMessage(parts, { key, target: undefined }, sent, now())
-  })
+  binder.bind(
+    routes.tryMessage,
+    async ({ caller, body: { address, door, mediaType, tail, topic, text } }) => {
+      demand(caller, 'viewer', registry.get(address)?.siteId, `No device has the address "${address}".`)
+      const key = knownDevice(registry, address)
+      const body = Buffer.from(text)
+      if (door === 'mqtt') return explainPublished(parts, key, topic, body, now())
+      const line =
+        door === 'serial' ? messageOfLine(body, serial.lineOf(key.id)?.csvHeader ?? null) : undefined
+      const sent = line ?? { mediaType, tail: tailOf(tail.split('/')), body }
+      return explainMessage(parts, { key, target: undefined }, sent, now())
+    },
+  )
 }
 
 /** What would become of something that is published: whose it is depends on the topic. */

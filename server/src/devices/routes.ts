@@ -6,23 +6,27 @@ import {
   type SerialLine,
   type Signal,
 } from '@jaunty-sparrow/contract'
+import { mayAt } from '@jaunty-sparrow/core/access'
 import { topicFilterProblem } from '@jaunty-sparrow/core/claim'
 import { fieldOfPart, type Reading } from '@jaunty-sparrow/core/signal'
 import { asc, eq, sql } from 'drizzle-orm'
-import type { EventStore } from '../events/eventStore.ts'
-import type { Binder } from '../http/binder.ts'
+import { changeOf } from '../events/changeOf.ts'
+import type { EventStore, NewEvent } from '../events/eventStore.ts'
+import { type Binder, demand } from '../http/binder.ts'
 import { ProblemError } from '../http/problemResponse.ts'
+import type { Caller } from '../http/session.ts'
 import type { MessageStore } from '../messages/messageStore.ts'
 import type { RefusalRecorder } from '../messages/recorder.ts'
-import { hashToken, newToken } from '../people/token.ts'
 import type { ReadingChanges } from '../readings/readingChanges.ts'
 import type { ReadingStore } from '../readings/readingStore.ts'
+import { hashToken, newToken } from '../secrets/token.ts'
 import type { Database } from '../store/database.ts'
 import { breaksReference, isTaken } from '../store/databaseError.ts'
 import { device, kit, signal } from '../store/schema.ts'
 import type { DeviceRegistry } from './deviceRegistry.ts'
 import type { Drops } from './drops.ts'
 import { makeSignals } from './makeSignals.ts'
+import { maySeeKit } from './maySeeKit.ts'
 import type { RegisteredDevice } from './registeredDevice.ts'
 
 /** What pages are told of devices. */
@@ -66,19 +70,26 @@ export interface DeviceParts {
   readonly takingUp: { ofStranger(device: RegisteredDevice): Promise<unknown> }
   readonly recorder: RefusalRecorder
   readonly drops: Drops
+  /** Called when who may look at what has changed: a device went to another site. */
+  readonly accessChanged: () => void
 }
 
 export function bindDevices(parts: DeviceParts): void {
   const { binder, database, registry, commit, store, changes, latest, events, now } = parts
-  const { messages, hub, takingUp, recorder, serial, drops } = parts
-  const happened = (says: string, personId: number, deviceId: number | null) =>
-    events.write({ kind: 'device', at: now(), deviceId, personId, says })
+  const { messages, hub, takingUp, recorder, serial, drops, accessChanged } = parts
+  const happened = (says: string, caller: Caller, of: Pick<NewEvent, 'deviceId' | 'siteId' | 'change'>) =>
+    events.write({ kind: 'device', at: now(), caller, says, ...of })
 
-  binder.bind(routes.listDevices, () => listDevices(parts))
+  binder.bind(routes.listDevices, async ({ caller }) =>
+    (await listDevices(parts)).filter(({ siteId }) => mayAt(caller.access, 'viewer', siteId)),
+  )
 
   binder.bind(routes.getDevice, ({ params }) => oneDevice(parts, params.address))
 
-  binder.bind(routes.createDevice, async ({ body, session }) => {
+  binder.bind(routes.createDevice, async ({ body, caller }) => {
+    demand(caller, 'owner', body.siteId, noSiteOrKit)
+    if (body.kitId !== undefined && !maySeeKit(caller.access, registry, body.kitId))
+      throw new ProblemError('not-found', noSiteOrKit)
     const secret = newToken()
     const { kitId: statedKit, takeUnclaimed = false, ...rest } = body
     const kitId = await database
@@ -106,29 +117,39 @@ export function bindDevices(parts: DeviceParts): void {
     }
     hub.deviceChanged(body.address)
     const made = await oneDevice(parts, body.address)
-    await happened(`The device "${made.name}" was made.`, session.person.id, made.id)
+    const { name, address, siteId } = made
+    await happened(`The device "${name}" was made.`, caller, {
+      deviceId: made.id,
+      change: { before: {}, after: { name, address, siteId, kit: made.kit.name } },
+    })
     return { device: made, secret }
   })
 
-  binder.bind(routes.changeDevice, async ({ params, body, session }) => {
+  binder.bind(routes.changeDevice, async ({ params, body, caller }) => {
+    if (body.siteId !== undefined) demand(caller, 'owner', body.siteId, noSiteOrKit)
     const problem = body.reach?.map(topicFilterProblem).find((found) => found !== undefined)
     if (problem) throw new ProblemError('invalid', problem)
-    const rows = await database
-      .update(device)
-      .set(body)
-      .where(eq(device.address, params.address))
-      .returning({ id: device.id, kitId: device.kitId, name: device.name })
+    const { before, row } = await database
+      .transaction(async (tx) => {
+        const found = eq(device.address, params.address)
+        const [before] = await tx.select().from(device).where(found).for('update')
+        const [row] = await tx.update(device).set(body).where(found).returning()
+        if (!before || !row) throw noDevice(params.address)
+        return { before, row }
+      })
       .catch((error: unknown) => {
         throw missing(error)
       })
-    const [row] = rows
-    if (!row) throw noDevice(params.address)
     await registry.load(row.kitId)
+    if (row.siteId !== before.siteId) accessChanged()
     hub.deviceChanged(params.address)
-    await happened(`What is said of the device "${row.name}" was changed.`, session.person.id, row.id)
+    await happened(`What is said of the device "${row.name}" was changed.`, caller, {
+      deviceId: row.id,
+      change: changeOf(before, row, Object.keys(body)),
+    })
   })
 
-  binder.bind(routes.replaceSecret, async ({ params, session }) => {
+  binder.bind(routes.replaceSecret, async ({ params, caller }) => {
     const secret = newToken()
     const [row] = await database
       .update(device)
@@ -137,7 +158,7 @@ export function bindDevices(parts: DeviceParts): void {
       .returning({ id: device.id, kitId: device.kitId })
     if (!row) throw noDevice(params.address)
     await registry.load(row.kitId)
-    await happened('It was given a new secret.', session.person.id, row.id)
+    await happened('It was given a new secret.', caller, { deviceId: row.id })
     return { secret }
   })
 
@@ -146,13 +167,10 @@ export function bindDevices(parts: DeviceParts): void {
     return { signals: signals.length, ...(await store.extent(signals)) }
   })
 
-  binder.bind(routes.deleteDevice, async ({ params, session }) => {
+  binder.bind(routes.deleteDevice, async ({ params, caller }) => {
     const signals = await signalsOf(database, params.address)
     const deleted = await database.transaction(async (tx) => {
-      const [gone] = await tx
-        .delete(device)
-        .where(eq(device.address, params.address))
-        .returning({ id: device.id, kitId: device.kitId, name: device.name })
+      const [gone] = await tx.delete(device).where(eq(device.address, params.address)).returning()
       if (gone) await tx.delete(kit).where(sql`${kit.id} = ${gone.kitId} and ${kit.name} is null`)
       return gone
     })
@@ -166,7 +184,11 @@ export function bindDevices(parts: DeviceParts): void {
     if (!deleted) return
     drops.forget(deleted.id)
     await messages.deleteOf(deleted.id)
-    await happened(`The device "${deleted.name}" was deleted.`, session.person.id, null)
+    const { name, address, siteId } = deleted
+    await happened(`The device "${name}" was deleted.`, caller, {
+      siteId,
+      change: { before: { name, address, siteId }, after: {} },
+    })
   })
 }
 
@@ -183,13 +205,13 @@ async function signalsOf(database: Database, address: string): Promise<number[]>
 const noDevice = (address: string): ProblemError =>
   new ProblemError('not-found', `No device has the address "${address}".`)
 
+const noSiteOrKit = 'The site or kit that was named does not exist.'
+
 const missing = (error: unknown): unknown =>
-  breaksReference(error)
-    ? new ProblemError('not-found', 'The site or kit that was named does not exist.')
-    : error
+  breaksReference(error) ? new ProblemError('not-found', noSiteOrKit) : error
 
 /** @throws ProblemError when there is no such device */
-async function oneDevice(parts: DeviceParts, address: string): Promise<Device> {
+export async function oneDevice(parts: DeviceParts, address: string): Promise<Device> {
   const [found] = await listDevices(parts, address)
   if (!found) throw noDevice(address)
   return found

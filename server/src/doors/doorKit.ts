@@ -9,7 +9,7 @@ import type { ByteBudget } from '../ingest/byteBudget.ts'
 import type { StraightWay } from '../ingest/straightWay.ts'
 import type { Faults } from '../life/faults.ts'
 import type { RefusalRecorder, RefusedMessage } from '../messages/recorder.ts'
-import { matchesHash } from '../people/token.ts'
+import { matchesHash } from '../secrets/token.ts'
 
 /** What every door is given, so that its own file says its protocol and nothing else. */
 export interface DoorKit {

@@ -161,7 +161,7 @@ describe('a message that cannot be stored', () => {
       401,
       /no Authorization header/,
     ],
-    ['with half a credential', () => send(server.origin, 'bench', { temp: 1 }), 401, /cannot be read/],
+    ['with half a credential', () => send(server.origin, 'bench', { temp: 1 }), 401, /neither the credential of a device/],
     [
       'of an unknown device',
       () => send(server.origin, 'nobody.x', { temp: 1 }),

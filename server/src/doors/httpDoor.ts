@@ -3,23 +3,24 @@ import { type PartlyStored, problems } from '@jaunty-sparrow/contract'
 import { type Credential, readCredential } from '@jaunty-sparrow/core/device'
 import { tailOf } from '@jaunty-sparrow/core/message'
 import { presentable } from '@jaunty-sparrow/core/text'
-import type { DeviceRegistry } from '../devices/deviceRegistry.ts'
 import type { RegisteredDevice } from '../devices/registeredDevice.ts'
 import type { Throttled } from '../devices/throttle.ts'
 import { nosniff, ProblemError, sendProblem, storeAway } from '../http/problemResponse.ts'
 import { Overloaded } from '../ingest/groupCommit.ts'
 import type { Outcome } from '../ingest/outcome.ts'
+import type { ProgramTokens } from '../people/programTokens.ts'
 import { whyStoreAway } from '../store/databaseError.ts'
 import { admit, type DoorKit, turnAway } from './doorKit.ts'
 import { beginningOf, Held, readBody, unpack } from './requestBody.ts'
+import { isProgramToken, sentFor } from './sendingProgram.ts'
 
 /** Of a long list of refusals the first ones tell the story. */
 const mostRefusedListed = 100
 
-type HttpDoorParts = Pick<
-  DoorKit,
-  'registry' | 'straightWay' | 'recorder' | 'budget' | 'faults' | 'now' | 'log'
->
+interface HttpDoorParts
+  extends Pick<DoorKit, 'registry' | 'straightWay' | 'recorder' | 'budget' | 'faults' | 'now' | 'log'> {
+  readonly programs: ProgramTokens
+}
 
 /** Whether a request is for this door. */
 export const isForDoor = ({ url = '' }: IncomingMessage): boolean => /^\/in(?:[/?]|$)/.test(url)
@@ -42,7 +43,7 @@ export function httpDoor(parts: HttpDoorParts): RequestListener {
           { Allow: 'POST' },
         )
       }
-      device = authenticate(request, parts.registry)
+      device = await authenticate(request, parts)
       held.owner = device.address
       const tail = tailIn(request)
       const sent = await readBody(request, held, device.allowance.messageBytes)
@@ -154,8 +155,14 @@ const mediaType = ({ headers, url = '' }: IncomingMessage): string =>
   (headers['content-type'] ?? '').split(';', 1)[0]?.trim().toLowerCase() ||
   (url.startsWith('/in/') ? 'text/plain' : 'application/json')
 
-/** Who sends? `Authorization: Bearer <address>.<secret>`, or Basic with the address as user name. */
-function authenticate({ headers }: IncomingMessage, registry: DeviceRegistry): RegisteredDevice {
+/**
+ * Who sends? `Authorization: Bearer <address>.<secret>`, or Basic with the address as user name; a program sends with its token
+ * and names the device.
+ */
+async function authenticate(request: IncomingMessage, parts: HttpDoorParts): Promise<RegisteredDevice> {
+  const { headers, url = '' } = request
+  const bearer = bearerOf(headers.authorization ?? '')
+  if (bearer !== undefined && isProgramToken(bearer)) return sentFor(parts, bearer, url)
   const credential = credentialOf(headers.authorization ?? '')
   if (!credential) {
     const detail = headers.authorization
@@ -163,7 +170,7 @@ function authenticate({ headers }: IncomingMessage, registry: DeviceRegistry): R
       : 'The request has no Authorization header; send "Authorization: Bearer <address>.<secret>".'
     throw new ProblemError('no-credential', detail, {}, challenge)
   }
-  const admitted = admit({ registry }, credential)
+  const admitted = admit(parts, credential)
   if (!('problem' in admitted)) return admitted
   throw new ProblemError(admitted.problem, `${admitted.reason} ${advice[admitted.problem]}`, {}, challenge)
 }
@@ -175,14 +182,16 @@ const advice = {
 const challenge = { 'WWW-Authenticate': 'Bearer realm="devices"' }
 
 function credentialOf(authorization: string): Credential | undefined {
-  const space = authorization.indexOf(' ')
-  const scheme = authorization.slice(0, space).toLowerCase()
-  const rest = authorization.slice(space + 1).trim()
-  if (scheme === 'bearer') return readCredential(rest)
-  if (scheme !== 'basic') return undefined
+  const bearer = bearerOf(authorization)
+  if (bearer !== undefined) return readCredential(bearer)
+  const [scheme = '', rest = ''] = authorization.split(' ', 2)
+  if (scheme.toLowerCase() !== 'basic') return undefined
   const [address, ...secret] = Buffer.from(rest, 'base64').toString('utf8').split(':')
   return address && secret.length > 0 ? { address, secret: secret.join(':') } : undefined
 }
+
+const bearerOf = (authorization: string): string | undefined =>
+  /^bearer /i.test(authorization) ? authorization.slice('bearer '.length).trim() : undefined
 
 const rawTail = ({ url = '' }: IncomingMessage): string => (url.split('?', 1)[0] ?? '').slice('/in/'.length)
 

@@ -1,7 +1,9 @@
 import type { DatedEvent } from '@jaunty-sparrow/contract'
-import { and, desc, eq, gte, isNull, lt, or, sql } from 'drizzle-orm'
+import { type Access, mayEverywhere } from '@jaunty-sparrow/core/access'
+import { and, desc, eq, gte, inArray, isNotNull, isNull, lt, or } from 'drizzle-orm'
+import type { Caller } from '../http/session.ts'
 import type { Database } from '../store/database.ts'
-import { datedEvent, person } from '../store/schema.ts'
+import { datedEvent } from '../store/schema.ts'
 
 /** What happened, as it is written down; what is left out does not concern it. */
 export interface NewEvent {
@@ -9,12 +11,16 @@ export interface NewEvent {
   /** Epoch ms. */
   readonly at: number
   readonly until?: number | null
-  readonly siteId?: number | null
+  /** Found out from the device or the kit where it is left out. */
+  readonly siteId?: number | null | undefined
   readonly kitId?: number | null
   readonly deviceId?: number | null
   readonly signalId?: number | null
   readonly server?: string | null
-  readonly personId?: number | null
+  /** Who did it. */
+  readonly caller?: Pick<Caller, 'person' | 'token'>
+  /** What differs by it. */
+  readonly change?: DatedEvent['change']
   readonly says: string
 }
 
@@ -22,10 +28,21 @@ export interface EventFilter {
   readonly from: number
   readonly to: number
   readonly kind?: DatedEvent['kind']
+  /** Only what somebody did. */
+  readonly changes?: boolean
+  readonly personId?: number
+  /** Only those with a lower number. */
+  readonly before?: number
   readonly siteId?: number
   readonly kitId?: number
   readonly deviceId?: number
   readonly signalId?: number
+}
+
+/** Where things are. */
+interface SitesOf {
+  ofDevice(id: number): number | undefined
+  ofKit(id: number): readonly number[]
 }
 
 const mostListed = 1000
@@ -35,10 +52,12 @@ type Row = typeof datedEvent.$inferSelect
 /** The one store of what happened at a time, or over one. */
 export class EventStore {
   readonly #database: Database
+  readonly #sites: SitesOf
   readonly #listeners: ((event: DatedEvent) => void)[] = []
 
-  constructor(database: Database) {
+  constructor(database: Database, sites: SitesOf) {
     this.#database = database
+    this.#sites = sites
   }
 
   /** Calls back with what was written down. */
@@ -46,18 +65,27 @@ export class EventStore {
     this.#listeners.push(listener)
   }
 
-  async write({ at, until, ...event }: NewEvent): Promise<void> {
+  async write({ at, until, caller, siteId, ...event }: NewEvent): Promise<void> {
     const [made] = await this.#database
       .insert(datedEvent)
       .values({
         ...event,
+        siteId: siteId === undefined ? this.#siteOf(event) : siteId,
         at: new Date(at),
         until: until === undefined || until === null ? null : new Date(until),
+        ...(caller && { personId: caller.person.id, personName: caller.person.name, token: caller.token }),
       })
       // A drop-out that goes on is there already when another server saw it first.
       .onConflictDoNothing()
       .returning()
-    if (made) await this.#tell(made)
+    if (made) this.#tell(made)
+  }
+
+  /** What concerns more than one site is for those who look after all of them. */
+  #siteOf({ deviceId, kitId }: Pick<NewEvent, 'deviceId' | 'kitId'>): number | null {
+    if (typeof deviceId === 'number') return this.#sites.ofDevice(deviceId) ?? null
+    const sites = typeof kitId === 'number' ? this.#sites.ofKit(kitId) : []
+    return sites.length === 1 ? (sites[0] ?? null) : null
   }
 
   /** A device that had dropped out was heard again. @param at epoch ms */
@@ -69,7 +97,7 @@ export class EventStore {
         and(eq(datedEvent.deviceId, deviceId), eq(datedEvent.kind, 'drop-out'), isNull(datedEvent.until)),
       )
       .returning()
-    if (ended) await this.#tell(ended)
+    if (ended) this.#tell(ended)
   }
 
   /** The devices whose drop-out goes on, and since when, epoch ms. */
@@ -81,8 +109,8 @@ export class EventStore {
     return new Map(rows.flatMap(({ deviceId, at }) => (deviceId === null ? [] : [[deviceId, at.getTime()]])))
   }
 
-  /** What lies in a span, or reaches into it, the newest first. */
-  async list({ from, to, ...of }: EventFilter): Promise<DatedEvent[]> {
+  /** What lies in a span, or reaches into it, the newest first, as far as somebody may see it. */
+  async list({ from, to, changes, before, ...of }: EventFilter, access: Access): Promise<DatedEvent[]> {
     const begins = and(gte(datedEvent.at, new Date(from)), lt(datedEvent.at, new Date(to)))
     const reachesIn = and(
       lt(datedEvent.at, new Date(from)),
@@ -91,32 +119,45 @@ export class EventStore {
         and(eq(datedEvent.kind, 'drop-out'), isNull(datedEvent.until)),
       ),
     )
-    const wanted = (['kind', 'siteId', 'kitId', 'deviceId', 'signalId'] as const).flatMap((key) =>
-      of[key] === undefined ? [] : eq(datedEvent[key], of[key]),
+    const wanted = (['kind', 'siteId', 'kitId', 'deviceId', 'signalId', 'personId'] as const).flatMap(
+      (key) => (of[key] === undefined ? [] : eq(datedEvent[key], of[key])),
     )
     const rows = await this.#database
-      .select({ event: datedEvent, person: person.name })
+      .select()
       .from(datedEvent)
-      .leftJoin(person, eq(person.id, datedEvent.personId))
-      .where(and(or(begins, reachesIn), ...wanted))
+      .where(
+        and(
+          or(begins, reachesIn),
+          seen(access),
+          changes ? isNotNull(datedEvent.personName) : undefined,
+          before === undefined ? undefined : lt(datedEvent.id, before),
+          ...wanted,
+        ),
+      )
       .orderBy(desc(datedEvent.at), desc(datedEvent.id))
       .limit(mostListed)
-    return rows.map(({ event, person: by }) => told(event, by))
+    return rows.map(told)
   }
 
-  async #tell(row: Row): Promise<void> {
-    const [by] =
-      row.personId === null
-        ? []
-        : await this.#database.select({ name: person.name }).from(person).where(sql`id = ${row.personId}`)
-    for (const listener of this.#listeners) listener(told(row, by?.name ?? null))
+  #tell(row: Row): void {
+    for (const listener of this.#listeners) listener(told(row))
   }
 }
 
-const told = ({ at, until, kind, personId: _, ...rest }: Row, by: string | null): DatedEvent => ({
+/** What is of no one site is for those who may look at all of them. */
+const seen = (access: Access) =>
+  mayEverywhere(access, 'viewer')
+    ? undefined
+    : inArray(
+        datedEvent.siteId,
+        access.sites.map(({ siteId }) => siteId),
+      )
+
+const told = ({ at, until, kind, personId: _, personName, change, ...rest }: Row): DatedEvent => ({
   ...rest,
   kind: kind as DatedEvent['kind'],
   at: at.getTime(),
   until: until?.getTime() ?? null,
-  person: by,
+  person: personName,
+  change: change ?? null,
 })

@@ -10,8 +10,8 @@ export interface EventParts {
 
 /** What happened, by span and thing. */
 export function bindEvents({ binder, events }: EventParts): void {
-  binder.bind(routes.listEvents, async ({ query }) => {
+  binder.bind(routes.listEvents, async ({ query, caller }) => {
     if (query.to <= query.from) throw new ProblemError('invalid', '"to" must be after "from".')
-    return events.list(query)
+    return events.list(query, caller.access)
   })
 }

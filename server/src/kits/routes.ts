@@ -1,10 +1,14 @@
 import { type Kit, routes, type SignalDefinition } from '@jaunty-sparrow/contract'
+import { mayAt } from '@jaunty-sparrow/core/access'
 import { type SignalSettings, usualSettings } from '@jaunty-sparrow/core/signal'
 import { asc, eq, isNull, sql } from 'drizzle-orm'
 import { makeSignals } from '../devices/makeSignals.ts'
+import { maySeeKit } from '../devices/maySeeKit.ts'
 import type { DeviceParts } from '../devices/routes.ts'
-import type { EventStore } from '../events/eventStore.ts'
+import { changeOf } from '../events/changeOf.ts'
+import type { EventStore, NewEvent } from '../events/eventStore.ts'
 import { ProblemError } from '../http/problemResponse.ts'
+import type { Caller } from '../http/session.ts'
 import { breaksReference, isTaken } from '../store/databaseError.ts'
 import { device, kit, signalDefinition } from '../store/schema.ts'
 import { describedBy, rememberVersion } from './descriptions.ts'
@@ -58,19 +62,32 @@ export function bindKits({ binder, database, registry, hub, events, now }: KitPa
     const signals = definitions.map(told).sort((a, b) => a.order - b.order)
     return { ...row, signals }
   }
-  const changed = async (kitId: number, personId: number, says: string) => {
+  const changed = async (kitId: number, caller: Caller, says: string, change: NewEvent['change'] = null) => {
     await registry.load(kitId)
     hub.kitChanged(kitId)
-    await events.write({ kind: 'kit', at: now(), kitId, personId, says })
+    await events.write({ kind: 'kit', at: now(), kitId, caller, says, change })
   }
 
-  binder.bind(routes.listKits, () => listed())
+  const isSeenBy =
+    ({ access }: Caller) =>
+    (address: string) =>
+      mayAt(access, 'viewer', registry.get(address)?.siteId ?? -1)
 
-  binder.bind(routes.getKit, ({ params }) => find(params.kitId))
+  binder.bind(routes.listKits, async ({ caller }) => {
+    const rows = await listed()
+    return rows
+      .filter(({ id }) => maySeeKit(caller.access, registry, id))
+      .map((row) => ({ ...row, devices: row.devices.filter(isSeenBy(caller)) }))
+  })
 
-  binder.bind(routes.createKit, async ({ body: { name, cadence, signals }, session }) => {
+  binder.bind(routes.getKit, async ({ params, caller }) => {
+    const found = await find(params.kitId)
+    return { ...found, devices: found.devices.filter(isSeenBy(caller)) }
+  })
+
+  binder.bind(routes.createKit, async ({ body: { name, cadence, signals }, caller }) => {
     const described = signals.map(describedBy)
-    const personId = session.person.id
+    const personId = caller.person.id
     const id = await database
       .transaction(async (tx) => {
         const [made] = await tx.insert(kit).values({ name, cadence }).returning({ id: kit.id })
@@ -87,16 +104,20 @@ export function bindKits({ binder, database, registry, hub, events, now }: KitPa
       .catch((error: unknown) => {
         throw nameTaken(error, name)
       })
-    await events.write({ kind: 'kit', at: now(), kitId: id, personId, says: `The kit "${name}" was made.` })
-    return find(id)
+    const made = await find(id)
+    const after = { name, cadence, signals: made.signals.map((signal) => signal.name) }
+    const says = `The kit "${name}" was made.`
+    await events.write({ kind: 'kit', at: now(), kitId: id, caller, says, change: { before: {}, after } })
+    return made
   })
 
-  binder.bind(routes.changeKit, async ({ params: { kitId }, body, session }) => {
+  binder.bind(routes.changeKit, async ({ params: { kitId }, body, caller }) => {
+    const [before] = await database.select().from(kit).where(eq(kit.id, kitId))
     const rows = await database
       .update(kit)
       .set(body)
       .where(eq(kit.id, kitId))
-      .returning({ name: kit.name })
+      .returning()
       .catch((error: unknown) => {
         throw nameTaken(error, body.name ?? '')
       })
@@ -106,10 +127,10 @@ export function bindKits({ binder, database, registry, hub, events, now }: KitPa
       body.cadence === undefined
         ? `The kit is called "${row.name}" now.`
         : `How often the devices of ${row.name === null ? 'its kit' : `"${row.name}"`} speak was changed.`
-    await changed(kitId, session.person.id, says)
+    await changed(kitId, caller, says, before ? changeOf(before, row, Object.keys(body)) : null)
   })
 
-  binder.bind(routes.deleteKit, async ({ params: { kitId }, session }) => {
+  binder.bind(routes.deleteKit, async ({ params: { kitId }, caller }) => {
     const rows = await database
       .delete(kit)
       .where(eq(kit.id, kitId))
@@ -125,12 +146,18 @@ export function bindKits({ binder, database, registry, hub, events, now }: KitPa
     if (!gone) throw noKit()
     hub.kitChanged(kitId)
     const says = `The kit "${gone.name ?? ''}" was deleted.`
-    await events.write({ kind: 'kit', at: now(), personId: session.person.id, says })
+    await events.write({
+      kind: 'kit',
+      at: now(),
+      caller,
+      says,
+      change: { before: { name: gone.name }, after: {} },
+    })
   })
 
-  binder.bind(routes.addSignalDefinition, async ({ params: { kitId }, body, session }) => {
+  binder.bind(routes.addSignalDefinition, async ({ params: { kitId }, body, caller }) => {
     const described = describedBy(body)
-    const personId = session.person.id
+    const personId = caller.person.id
     const made = await database.transaction(async (tx) => {
       const [there] = await tx.select({ id: kit.id }).from(kit).where(eq(kit.id, kitId))
       if (!there) throw noKit()
@@ -143,7 +170,9 @@ export function bindKits({ binder, database, registry, hub, events, now }: KitPa
       await makeSignals(tx, kitId)
       return row
     })
-    await changed(kitId, personId, `The signal "${made.name}" was added.`)
+    const { field, name, kind } = made
+    const change = { before: {}, after: { field, name, kind, ...made.settings } }
+    await changed(kitId, caller, `The signal "${name}" was added.`, change)
     return told(made)
   })
 }

@@ -1,7 +1,9 @@
 import { routes, type SignalSettings } from '@jaunty-sparrow/contract'
 import { and, asc, desc, eq, isNull, or } from 'drizzle-orm'
 import omit from 'lodash-es/omit.js'
+import { changeOf } from '../events/changeOf.ts'
 import { ProblemError } from '../http/problemResponse.ts'
+import type { Caller } from '../http/session.ts'
 import type { Move, ReadingChanges } from '../readings/readingChanges.ts'
 import { calibration, descriptionVersion, person, signal, signalDefinition } from '../store/schema.ts'
 import { check, checkUnit, rememberOwn, rememberVersion } from './descriptions.ts'
@@ -18,10 +20,10 @@ export interface SignalParts extends KitParts {
 export function bindSignals(parts: SignalParts): void {
   const { binder, database, registry, hub, events, changes, reread, now } = parts
 
-  binder.bind(routes.changeSignalDefinition, async ({ params, body, session }) => {
+  binder.bind(routes.changeSignalDefinition, async ({ params, body, caller }) => {
     const { field, state, name, kind, choices, ...settings } = body
-    const personId = session.person.id
-    const { row, carryOut } = await database.transaction(async (tx) => {
+    const personId = caller.person.id
+    const { before, row, carryOut } = await database.transaction(async (tx) => {
       const [own] = await tx
         .select()
         .from(signalDefinition)
@@ -53,20 +55,22 @@ export function bindSignals(parts: SignalParts): void {
       if (!written) throw new Error('the signal was not returned by the update')
       await rememberVersion(tx, written, { at: now(), personId })
       const carryOut = moves.length > 0 ? await changes.move(tx, moves) : undefined
-      return { row: written, carryOut }
+      return { before: own, row: written, carryOut }
     })
     await registry.load(row.kitId)
     if (carryOut) await carryOut()
     if (field !== undefined) await reread()
     hub.kitChanged(row.kitId)
     const says = `What the signal "${row.name}" is was changed.`
-    await events.write({ kind: 'signal', at: now(), kitId: row.kitId, personId, says })
+    const flat = ({ settings: said, ...rest }: typeof row) => ({ ...rest, ...said })
+    const change = changeOf(flat(before), flat(row), Object.keys(body))
+    await events.write({ kind: 'signal', at: now(), kitId: row.kitId, caller, says, change })
   })
 
-  binder.bind(routes.changeOwnSettings, async ({ params: { signalId }, body, session }) => {
+  binder.bind(routes.changeOwnSettings, async ({ params: { signalId }, body, caller }) => {
     const { set = {}, takeBack = [] } = body
-    const personId = session.person.id
-    const { kitId, deviceId, name } = await database.transaction(async (tx) => {
+    const personId = caller.person.id
+    const { kitId, deviceId, name, before, after } = await database.transaction(async (tx) => {
       const [found] = await tx
         .select({ signal, definition: signalDefinition })
         .from(signal)
@@ -79,13 +83,15 @@ export function bindSignals(parts: SignalParts): void {
       check(found.definition, own)
       await tx.update(signal).set({ own }).where(eq(signal.id, signalId))
       await rememberOwn(tx, found.signal, own, { at: now(), personId })
-      return { kitId: found.definition.kitId, deviceId: found.signal.deviceId, name: found.definition.name }
+      const { kitId, name } = found.definition
+      return { kitId, deviceId: found.signal.deviceId, name, before: found.signal.own, after: own }
     })
     await registry.load(kitId)
     const address = registry.byId(deviceId)?.address
     if (address) hub.deviceChanged(address)
     const says = `The device's own settings of "${name}" were changed.`
-    await events.write({ kind: 'signal', at: now(), deviceId, signalId, personId, says })
+    const change = changeOf(before, after, [...Object.keys(set), ...takeBack])
+    await events.write({ kind: 'signal', at: now(), deviceId, signalId, caller, says, change })
   })
 
   binder.bind(routes.listDescriptionVersions, async ({ params: { signalId } }) => {
@@ -112,7 +118,7 @@ export function bindSignals(parts: SignalParts): void {
 
   binder.bind(routes.listCalibrations, ({ params: { signalId } }) => calibrationsOf(signalId))
 
-  binder.bind(routes.addCalibration, async ({ params: { signalId }, body, session }) => {
+  binder.bind(routes.addCalibration, async ({ params: { signalId }, body, caller }) => {
     const known = registry.signal(signalId)
     if (!known) throw noSignal()
     if (known.signal.definition.kind !== 'number')
@@ -120,19 +126,15 @@ export function bindSignals(parts: SignalParts): void {
     if (body.gain === 0) throw new ProblemError('invalid', 'A gain of 0 makes the same of everything.')
     const [made] = await database
       .insert(calibration)
-      .values({ ...body, validFrom: new Date(body.validFrom), signalId, personId: session.person.id })
+      .values({ ...body, validFrom: new Date(body.validFrom), signalId, personId: caller.person.id })
       .returning({ id: calibration.id })
     const added = (await calibrationsOf(signalId)).find(({ id }) => id === made?.id)
     if (!added) throw new Error('the calibration was not found after it was made')
-    await corrected(
-      signalId,
-      session.person.id,
-      `"${known.signal.definition.name}" was calibrated: ${body.evidence}`,
-    )
+    await corrected(signalId, caller, `"${known.signal.definition.name}" was calibrated: ${body.evidence}`)
     return added
   })
 
-  binder.bind(routes.takeBackCalibration, async ({ params: { calibrationId }, session }) => {
+  binder.bind(routes.takeBackCalibration, async ({ params: { calibrationId }, caller }) => {
     const [gone] = await database
       .update(calibration)
       .set({ takenBackAt: new Date(now()) })
@@ -141,7 +143,7 @@ export function bindSignals(parts: SignalParts): void {
     if (!gone)
       throw new ProblemError('not-found', 'There is no such calibration, or it was taken back already.')
     const name = registry.signal(gone.signalId)?.signal.definition.name ?? ''
-    await corrected(gone.signalId, session.person.id, `A calibration of "${name}" was taken back.`)
+    await corrected(gone.signalId, caller, `A calibration of "${name}" was taken back.`)
   })
 
   const calibrationsOf = async (signalId: number) => {
@@ -162,12 +164,12 @@ export function bindSignals(parts: SignalParts): void {
     }))
   }
 
-  const corrected = async (signalId: number, personId: number, says: string) => {
+  const corrected = async (signalId: number, caller: Caller, says: string) => {
     const address = registry.signal(signalId)?.address
     const known = address === undefined ? undefined : registry.get(address)
     if (known) await registry.load(known.kitId)
     if (address !== undefined) hub.deviceChanged(address)
-    await events.write({ kind: 'signal', at: now(), deviceId: known?.id ?? null, signalId, personId, says })
+    await events.write({ kind: 'signal', at: now(), deviceId: known?.id ?? null, signalId, caller, says })
   }
 }
 

@@ -3,6 +3,15 @@ import type { Reading } from '@jaunty-sparrow/core/signal'
 import { LiveHub } from './hub.ts'
 import { LatestReadings } from './latestReadings.ts'
 import { LiveClient } from './liveClient.ts'
+import type { Sight } from './sight.ts'
+
+const everything: Sight = {
+  signal: () => true,
+  device: () => true,
+  address: () => true,
+  strangers: true,
+  event: () => true,
+}
 
 const reading = (signal: number, at: number, value = at): Reading => ({
   signal,
@@ -14,7 +23,7 @@ const reading = (signal: number, at: number, value = at): Reading => ({
 
 function join(hub: LiveHub, backlog = () => 0) {
   const frames: LiveFrame[] = []
-  const client = new LiveClient({ backlog, send: (frame) => frames.push(JSON.parse(frame)) })
+  const client = new LiveClient({ backlog, send: (frame) => frames.push(JSON.parse(frame)) }, everything)
   hub.join(client)
   return { client, frames }
 }

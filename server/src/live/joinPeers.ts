@@ -15,6 +15,8 @@ interface JoinParts extends Omit<PeersParts, 'heard' | 'listening'> {
   readonly reread: () => Promise<void>
   /** Told when another server has set or removed a serial line. */
   readonly serialChanged: () => Promise<void>
+  /** Told when another server has changed who may do what. */
+  readonly accessChanged: () => void
   /** Told of what another server took in. */
   readonly elsewhere: {
     readings(readings: readonly Reading[]): void
@@ -27,7 +29,7 @@ interface JoinParts extends Omit<PeersParts, 'heard' | 'listening'> {
  * readings.
  */
 export async function joinPeers(parts: JoinParts): Promise<Peers> {
-  const { registry, hub, latest, readLatest, reread, serialChanged, elsewhere, faults } = parts
+  const { registry, hub, latest, readLatest, reread, serialChanged, accessChanged, elsewhere, faults } = parts
   const reload = async (kitId?: number) => {
     await registry.load(kitId, 'elsewhere')
     if (kitId === undefined) hub.devicesChanged()
@@ -45,6 +47,7 @@ export async function joinPeers(parts: JoinParts): Promise<Peers> {
       if (notice.kind === 'sites') hub.sitesChanged('elsewhere')
       if (notice.kind === 'event') hub.event(notice.event, 'elsewhere')
       if (notice.kind === 'reread') faults.watch(where, reread())
+      if (notice.kind === 'access') accessChanged()
       if (notice.kind === 'serial')
         faults.watch(
           where,

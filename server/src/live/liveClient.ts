@@ -10,6 +10,7 @@ import {
   readingsPerFrame,
 } from '@jaunty-sparrow/contract'
 import type { Reading } from '@jaunty-sparrow/core/signal'
+import type { Sight } from './sight.ts'
 
 /** Where frames go: a WebSocket, or anything that behaves like one. */
 export interface FrameSink {
@@ -49,8 +50,13 @@ export class LiveClient {
   #isWaiting = false
   seesArrivals = false
   seesPresence = false
+  #looking: { device: number; people: number; strangers: number } | undefined
 
-  constructor(sink: FrameSink) {
+  /** @param sight what it may hear of; everything else passes it by */
+  constructor(
+    sink: FrameSink,
+    readonly sight: Sight,
+  ) {
     this.#sink = sink
   }
 
@@ -113,10 +119,17 @@ export class LiveClient {
   /** @param skipped how many more there were that nobody can be told of one by one */
   arrived(arrivals: readonly Arrival[], skipped: number): void {
     if (!this.seesArrivals) return
+    const { sight } = this
+    const seen = arrivals.filter(({ deviceId }) =>
+      deviceId === null ? sight.strangers : sight.device(deviceId),
+    )
+    // Of those that are only counted nobody knows whose they were.
+    const uncounted = sight.strangers ? skipped : 0
+    if (seen.length + uncounted === 0) return
     this.#isWaiting = true
     const room = arrivalsPerFrame - this.#arrivals.length
-    this.#arrivals.push(...arrivals.slice(0, room))
-    this.#skippedArrivals += Math.max(0, arrivals.length - room) + skipped
+    this.#arrivals.push(...seen.slice(0, room))
+    this.#skippedArrivals += Math.max(0, seen.length - room) + uncounted
   }
 
   /** How devices do now; of one that waits already the newest is told of each signal. */
@@ -124,20 +137,31 @@ export class LiveClient {
     if (!this.seesPresence) return
     this.#isWaiting = true
     for (const device of devices) {
+      if (!this.sight.device(device.device)) continue
       const before = this.#presence.get(device.device)
       const signals = before ? [...new Map([...before.signals, ...device.signals])] : device.signals
       this.#presence.set(device.device, { ...device, signals })
     }
   }
 
+  /** How many look at the same page. */
+  looking(how: { device: number; people: number; strangers: number }): void {
+    this.#isWaiting = true
+    this.#looking = how
+  }
+
   event(event: DatedEvent): void {
+    if (!this.sight.event(event)) return
     this.#isWaiting = true
     if (this.#events.length < mostEvents) this.#events.push(event)
   }
 
   changed(change: Changed): void {
+    // The address of what one may not see is not told; that something is otherwise is.
+    const isHidden = change.what === 'device' && !this.sight.address(change.address)
+    const told: Changed = isHidden ? { what: 'devices' } : change
     this.#isWaiting = true
-    this.#changed.set(JSON.stringify(change), change)
+    this.#changed.set(JSON.stringify(told), told)
   }
 
   /**
@@ -154,6 +178,8 @@ export class LiveClient {
     this.#changed.clear()
     for (const event of this.#events) this.#send({ kind: 'event', event })
     this.#events = []
+    if (this.#looking) this.#send({ kind: 'looking', ...this.#looking })
+    this.#looking = undefined
     if (this.#presence.size > 0) this.#send({ kind: 'presence', devices: [...this.#presence.values()] })
     this.#presence.clear()
     if (this.#arrivals.length > 0 || this.#skippedArrivals > 0)

@@ -42,6 +42,8 @@ export type Notice =
   | { readonly kind: 'reread' }
   /** Which serial lines there are, and whose, has changed. */
   | { readonly kind: 'serial' }
+  /** Who may do what has changed. */
+  | { readonly kind: 'access' }
   | ReadingsNotice
   | ArrivalsNotice
   | EventNotice
@@ -70,6 +72,7 @@ const members: Record<Notice['kind'], Record<string, object>> = {
   sites: {},
   reread: {},
   serial: {},
+  access: {},
   readings: { readings: { type: 'array', items: reading }, byHand: { type: 'boolean' } },
   event: { event: { type: 'object' } },
   arrivals: { arrivals: { type: 'array', items: { type: 'object' } }, skipped: { type: 'integer' } },

@@ -3,17 +3,25 @@ import type { Duplex } from 'node:stream'
 import {
   type DevicePresence,
   LiveRequest,
+  linkEndedCode,
   mostSubscriptions,
   sessionEndedCode,
 } from '@jaunty-sparrow/contract'
+import type { Access } from '@jaunty-sparrow/core/access'
 import type { Reading } from '@jaunty-sparrow/core/signal'
 import { Ajv } from 'ajv'
+import isEqual from 'lodash-es/isEqual.js'
 import { type WebSocket, WebSocketServer } from 'ws'
+import { ProblemError } from '../http/problemResponse.ts'
 import { isSameOrigin } from '../http/sameOrigin.ts'
 import type { Faults } from '../life/faults.ts'
 import type { SessionKeeper } from '../people/sessionKeeper.ts'
+import type { OpenLink, ShareLinks } from '../share/shareLinks.ts'
+import { whyStoreAway } from '../store/databaseError.ts'
 import type { LiveHub } from './hub.ts'
 import { LiveClient } from './liveClient.ts'
+import { Lookers } from './lookers.ts'
+import { type SitesOf, sightOf, sightOfLink } from './sight.ts'
 
 /** How often is looked whether a page has rested long enough for its next frame. */
 const flushInterval = 50
@@ -24,15 +32,23 @@ const largestRequest = 1024 * 1024
 
 const isLiveRequest = new Ajv().compile<LiveRequest>(LiveRequest)
 
+/** By what somebody came in: it is asked again whether it still holds. */
+type Ticket =
+  | { readonly by: 'session'; readonly tokenHash: Buffer; readonly access: Access }
+  | { readonly by: 'link'; readonly link: OpenLink }
+
 interface Connection {
   readonly socket: WebSocket
-  readonly tokenHash: Buffer
+  readonly client: LiveClient
+  readonly ticket: Ticket
   alive: boolean
 }
 
 interface LiveSocketParts {
   readonly hub: LiveHub
   readonly sessions: SessionKeeper
+  readonly links: ShareLinks
+  readonly sites: SitesOf
   /** The latest reading of a signal. */
   readonly latest: (signal: number) => Reading | undefined
   /** How all devices do. */
@@ -40,6 +56,8 @@ interface LiveSocketParts {
   /** Epoch ms. */
   readonly now: () => number
   readonly faults: Faults
+  /** Where a request comes from. */
+  readonly ipOf: (request: IncomingMessage) => string
 }
 
 /** Serves `/live`: checks the session when a page connects and as long as it stays, and hands frames to it. */
@@ -51,6 +69,7 @@ export class LiveSocketServer {
     perMessageDeflate: false,
   })
   readonly #connections = new Set<Connection>()
+  readonly #lookers = new Lookers()
   readonly #timers: NodeJS.Timeout[]
 
   constructor(parts: LiveSocketParts) {
@@ -66,25 +85,48 @@ export class LiveSocketServer {
         pingInterval,
       ),
     ]
-    sessions.onEnded((tokenHash) => this.#end(tokenHash))
+    sessions.onEnded((tokenHashes) => this.#endSessions(tokenHashes))
   }
 
   /** Answers the upgrade of a connection. */
   async upgrade(request: IncomingMessage, socket: Duplex, head: Buffer): Promise<void> {
     socket.on('error', () => socket.destroy())
     if (!isSameOrigin(request)) return refuse(socket, '403 Forbidden')
-    let session: Awaited<ReturnType<SessionKeeper['find']>>
+    const token = linkTokenOf(request)
+    let ticket: Ticket | undefined
     try {
-      session = await this.#parts.sessions.find(request.headers.cookie)
-    } catch {
-      return refuse(socket, '503 Service Unavailable')
+      ticket = token === undefined ? await this.#bySession(request) : await this.#byLink(token, request)
+    } catch (error) {
+      return refuse(
+        socket,
+        error instanceof ProblemError ? '429 Too Many Requests' : '503 Service Unavailable',
+      )
     }
     this.#server.handleUpgrade(request, socket, head, (webSocket) => {
       // Before anything else: what a stranger sends may be no frame, and that is an error of the socket.
       webSocket.on('error', () => webSocket.terminate())
-      if (session) this.#serve(webSocket, session.tokenHash)
-      else webSocket.close(sessionEndedCode, 'not signed in')
+      if (ticket) this.#serve(webSocket, ticket)
+      else if (token === undefined) webSocket.close(sessionEndedCode, 'not signed in')
+      else webSocket.close(linkEndedCode, 'this link shows nothing any more')
     })
+  }
+
+  async #bySession({ headers }: IncomingMessage): Promise<Ticket | undefined> {
+    const session = await this.#parts.sessions.find(headers.cookie)
+    return session && { by: 'session', tokenHash: session.tokenHash, access: session.access }
+  }
+
+  async #byLink(token: string, request: IncomingMessage): Promise<Ticket | undefined> {
+    this.#parts.links.admit(this.#parts.ipOf(request))
+    const link = await this.#parts.links.open(token)
+    return link && { by: 'link', link }
+  }
+
+  /** How many look on by a link. */
+  lookingOn(linkId: number): number {
+    let count = 0
+    for (const { ticket } of this.#connections) if (ticket.by === 'link' && ticket.link.id === linkId) count++
+    return count
   }
 
   close(): void {
@@ -93,21 +135,28 @@ export class LiveSocketServer {
     this.#server.close()
   }
 
-  #serve(socket: WebSocket, tokenHash: Buffer): void {
-    const connection: Connection = { socket, tokenHash, alive: true }
-    const client = new LiveClient({
-      backlog: () => socket.bufferedAmount,
-      send: (frame) => socket.send(frame),
-    })
+  #serve(socket: WebSocket, ticket: Ticket): void {
+    const sight =
+      ticket.by === 'session' ? sightOf(ticket.access, this.#parts.sites) : sightOfLink(ticket.link.signals)
+    const client = new LiveClient(
+      {
+        backlog: () => socket.bufferedAmount,
+        send: (frame) => socket.send(frame),
+      },
+      sight,
+    )
+    const connection: Connection = { socket, client, ticket, alive: true }
     const { hub } = this.#parts
     this.#connections.add(connection)
     hub.join(client)
+    if (ticket.by === 'link') this.#lookers.look(client, ticket.link.deviceId, true)
     socket.on('pong', () => {
       connection.alive = true
     })
     socket.on('close', () => {
       this.#connections.delete(connection)
       hub.leave(client)
+      this.#lookers.leave(client)
     })
     socket.on(
       'message',
@@ -120,14 +169,16 @@ export class LiveSocketServer {
     )
   }
 
-  #answer(client: LiveClient, { arrivals, presence, unsubscribe, subscribe }: LiveRequest): void {
+  #answer(client: LiveClient, { arrivals, presence, looksAt, unsubscribe, subscribe }: LiveRequest): void {
     const { hub, latest, presences, now } = this.#parts
     if (arrivals !== undefined) client.watchArrivals(arrivals)
     if (presence !== undefined) client.watchPresence(presence, presences)
+    if (looksAt !== undefined && (looksAt === null || client.sight.device(looksAt)))
+      this.#lookers.look(client, looksAt, false)
     if (unsubscribe) hub.unsubscribe(client, unsubscribe)
     if (!subscribe) return
     const room = mostSubscriptions - client.subscriptions.size
-    const wanted = subscribe.slice(0, room)
+    const wanted = subscribe.slice(0, room).filter((signal) => client.sight.signal(signal))
     hub.subscribe(
       client,
       wanted,
@@ -146,21 +197,50 @@ export class LiveSocketServer {
       connection.alive = false
       if (connection.socket.readyState === connection.socket.OPEN) connection.socket.ping()
     }
-    void this.#parts.sessions.expired([...this.#connections].map(({ tokenHash }) => tokenHash)).then(
-      (expired) => {
-        for (const tokenHash of expired) this.#end(tokenHash)
-      },
-      // The database is away; the next round asks again.
-      () => undefined,
-    )
+    this.lookAgain()
   }
 
-  #end(tokenHash: Buffer): void {
-    for (const connection of this.#connections) {
-      if (connection.tokenHash.equals(tokenHash))
-        connection.socket.close(sessionEndedCode, 'the session has ended')
+  /** Asks again what everybody may, and lets go of those who may otherwise: their pages come back by themselves. */
+  lookAgain(): void {
+    this.#parts.faults.watch('who looks on', this.#lookAgain())
+  }
+
+  async #lookAgain(): Promise<void> {
+    const { sessions, links } = this.#parts
+    const connections = [...this.#connections]
+    const held = connections.flatMap(({ ticket }) => (ticket.by === 'session' ? [ticket.tokenHash] : []))
+    const shown = connections.flatMap(({ ticket }) => (ticket.by === 'link' ? [ticket.link] : []))
+    try {
+      const accessOf = new Map(
+        (await sessions.alive(held)).map(({ tokenHash, access }) => [tokenHash.toString('hex'), access]),
+      )
+      const alive = await links.alive(shown)
+      for (const { socket, ticket } of connections) {
+        if (ticket.by === 'link') {
+          if (!alive.has(ticket.link.id)) socket.close(linkEndedCode, 'this link shows nothing any more')
+          continue
+        }
+        const access = accessOf.get(ticket.tokenHash.toString('hex'))
+        if (!access) socket.close(sessionEndedCode, 'the session has ended')
+        else if (!isEqual(access, ticket.access)) socket.close(1012, 'what you may has changed')
+      }
+    } catch (error) {
+      // While the database is away nobody knows better; the next round asks again.
+      if (!whyStoreAway(error)) throw error
     }
   }
+
+  #endSessions(tokenHashes: readonly Buffer[]): void {
+    for (const { ticket, socket } of this.#connections) {
+      if (ticket.by === 'session' && tokenHashes.some((hash) => hash.equals(ticket.tokenHash)))
+        socket.close(sessionEndedCode, 'the session has ended')
+    }
+  }
+}
+
+/** The token of a link by which a stranger looks on. */
+function linkTokenOf({ url = '' }: IncomingMessage): string | undefined {
+  return new URLSearchParams(url.split('?', 2)[1] ?? '').get('link') ?? undefined
 }
 
 function parseRequest(text: string): LiveRequest | undefined {

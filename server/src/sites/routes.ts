@@ -1,5 +1,8 @@
 import { routes, type Site } from '@jaunty-sparrow/contract'
+import { mayAt } from '@jaunty-sparrow/core/access'
 import { asc, eq, sql } from 'drizzle-orm'
+import { changeOf } from '../events/changeOf.ts'
+import type { EventStore } from '../events/eventStore.ts'
 import type { Binder } from '../http/binder.ts'
 import { ProblemError } from '../http/problemResponse.ts'
 import type { Database } from '../store/database.ts'
@@ -10,11 +13,13 @@ export interface SiteParts {
   readonly binder: Binder
   readonly database: Database
   readonly hub: { sitesChanged(): void }
+  readonly events: EventStore
+  readonly now: () => number
 }
 
 const shape = { id: site.id, name: site.name, timeZone: site.timeZone, lat: site.lat, lon: site.lon }
 
-export function bindSites({ binder, database, hub }: SiteParts): void {
+export function bindSites({ binder, database, hub, events, now }: SiteParts): void {
   const nameTaken = (error: unknown, name = ''): unknown =>
     isTaken(error) ? new ProblemError('conflict', `There is already a site called "${name}".`) : error
   const found = (row: Site | undefined): Site => {
@@ -23,14 +28,15 @@ export function bindSites({ binder, database, hub }: SiteParts): void {
     return row
   }
 
-  binder.bind(routes.listSites, async () =>
-    database
+  binder.bind(routes.listSites, async ({ caller }) => {
+    const rows = await database
       .select(shape)
       .from(site)
-      .orderBy(asc(sql`lower(${site.name})`)),
-  )
+      .orderBy(asc(sql`lower(${site.name})`))
+    return rows.filter(({ id }) => mayAt(caller.access, 'viewer', id))
+  })
 
-  binder.bind(routes.createSite, async ({ body }) => {
+  binder.bind(routes.createSite, async ({ body, caller }) => {
     const rows = await database
       .insert(site)
       .values(body)
@@ -38,10 +44,15 @@ export function bindSites({ binder, database, hub }: SiteParts): void {
       .catch((error: unknown) => {
         throw nameTaken(error, body.name)
       })
-    return found(rows[0])
+    const made = found(rows[0])
+    const { id: siteId, ...after } = made
+    const says = `The site "${made.name}" was made.`
+    await events.write({ kind: 'site', at: now(), caller, siteId, says, change: { before: {}, after } })
+    return made
   })
 
-  binder.bind(routes.changeSite, async ({ params, body }) => {
+  binder.bind(routes.changeSite, async ({ params, body, caller }) => {
+    const [before] = await database.select(shape).from(site).where(eq(site.id, params.siteId))
     const rows = await database
       .update(site)
       .set(body)
@@ -50,16 +61,27 @@ export function bindSites({ binder, database, hub }: SiteParts): void {
       .catch((error: unknown) => {
         throw nameTaken(error, body.name)
       })
-    return found(rows[0])
+    const after = found(rows[0])
+    await events.write({
+      kind: 'site',
+      at: now(),
+      caller,
+      siteId: after.id,
+      says: `What is said of the site "${after.name}" was changed.`,
+      change: before ? changeOf(before, after, Object.keys(body)) : null,
+    })
+    return after
   })
 
-  binder.bind(routes.deleteSite, async ({ params }) => {
+  binder.bind(routes.deleteSite, async ({ params, caller }) => {
     const [standing] = await database.select().from(device).where(eq(device.siteId, params.siteId)).limit(1)
     if (standing) {
       throw new ProblemError('conflict', 'The site still has devices; move or delete them first.')
     }
     const removal = database.delete(site)
     const rows = await removal.where(eq(site.id, params.siteId)).returning(shape)
-    found(rows[0])
+    const { name, timeZone } = found(rows[0])
+    const change = { before: { name, timeZone }, after: {} }
+    await events.write({ kind: 'site', at: now(), caller, says: `The site "${name}" was deleted.`, change })
   })
 }

@@ -20,6 +20,8 @@ export function openDatabase(url: string, log: Logger): Database {
     application_name: 'jaunty-sparrow',
   })
   pool.on('error', (error) => log.warn({ err: error }, 'a database connection broke'))
+  // One that is at work tells it by the query that then fails; and it may break just as it is handed out, when nobody else listens.
+  pool.on('connect', (client) => client.on('error', () => undefined))
   return drizzle(pool, { schema })
 }
 

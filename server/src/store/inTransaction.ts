@@ -6,9 +6,6 @@ export async function inTransaction<T>(
   work: (client: pg.PoolClient) => Promise<T>,
 ): Promise<T> {
   const client = await pool.connect()
-  // That the line broke is told by the query that then fails; without a listener it would end the process.
-  const broken = () => undefined
-  client.on('error', broken)
   try {
     await client.query('begin')
     const result = await work(client)
@@ -18,7 +15,6 @@ export async function inTransaction<T>(
     await client.query('rollback').catch(() => undefined)
     throw error
   } finally {
-    client.off('error', broken)
     client.release()
   }
 }

@@ -1,3 +1,5 @@
+import { type Preferences, pasts } from '@jaunty-sparrow/contract'
+import { roles, scopes } from '@jaunty-sparrow/core/access'
 import type { StoredValue } from '@jaunty-sparrow/core/rereading'
 import type { Reading } from '@jaunty-sparrow/core/signal'
 import {
@@ -37,20 +39,41 @@ export const person = pgTable('person', {
   id: id(),
   name: text('name').notNull().unique(),
   passwordHash: text('password_hash').notNull(),
-  role: text('role', { enum: ['viewer', 'owner'] }).notNull(),
+  preferences: jsonb('preferences').$type<Partial<Preferences>>().notNull().default({}),
   createdAt: createdAt(),
 })
+
+/** What a person may do at a site, or, where none is stated, at all of them. */
+export const membership = pgTable(
+  'membership',
+  {
+    personId: integer('person_id')
+      .notNull()
+      .references(() => person.id, { onDelete: 'cascade' }),
+    siteId: integer('site_id').references(() => site.id, { onDelete: 'cascade' }),
+    role: text('role', { enum: roles }).notNull(),
+  },
+  (table) => [
+    unique('membership_person_site').on(table.personId, table.siteId).nullsNotDistinct(),
+    index('membership_site').on(table.siteId),
+  ],
+)
 
 export const session = pgTable(
   'session',
   {
     tokenHash: bytea('token_hash').primaryKey(),
+    id: integer('id').generatedAlwaysAsIdentity().notNull().unique(),
     personId: integer('person_id')
       .notNull()
       .references(() => person.id, { onDelete: 'cascade' }),
     csrfToken: text('csrf_token').notNull(),
     expiresAt: instant('expires_at').notNull(),
     createdAt: createdAt(),
+    usedAt: instant('used_at').notNull().default(sql`now()`),
+    browser: text('browser').notNull().default(''),
+    /** Whether it began by a link: who lost the password may then take a new one without it. */
+    byLink: boolean('by_link').notNull().default(false),
   },
   (table) => [index('session_expires_at').on(table.expiresAt)],
 )
@@ -61,6 +84,38 @@ export const signInLink = pgTable('sign_in_link', {
     .notNull()
     .references(() => person.id, { onDelete: 'cascade' }),
   expiresAt: instant('expires_at').notNull(),
+})
+
+/** A link that lets somebody in, once. It holds no more than whoever made it may still give when it is taken. */
+export const invitation = pgTable('invitation', {
+  id: id(),
+  tokenHash: bytea('token_hash').notNull().unique(),
+  role: text('role', { enum: roles }).notNull(),
+  /** Null for all sites. */
+  siteIds: integer('site_ids').array(),
+  note: text('note').notNull().default(''),
+  personId: integer('person_id')
+    .notNull()
+    .references(() => person.id, { onDelete: 'cascade' }),
+  expiresAt: instant('expires_at').notNull(),
+})
+
+/** A key for a program, which may do no more than the person who made it. */
+export const programToken = pgTable('program_token', {
+  id: id(),
+  tokenHash: bytea('token_hash').notNull().unique(),
+  name: text('name').notNull(),
+  personId: integer('person_id')
+    .notNull()
+    .references(() => person.id, { onDelete: 'cascade' }),
+  scopes: text('scopes', { enum: scopes }).array().notNull(),
+  /** Null for wherever the person has a role. */
+  siteIds: integer('site_ids').array(),
+  /** Which devices it may send for. */
+  deviceIds: integer('device_ids').array().notNull().default([]),
+  expiresAt: instant('expires_at'),
+  usedAt: instant('used_at'),
+  createdAt: createdAt(),
 })
 
 export const site = pgTable('site', {
@@ -144,6 +199,30 @@ export const signal = pgTable(
   (table) => [unique('signal_device_definition_part').on(table.deviceId, table.definitionId, table.part)],
 )
 
+/** What anybody may look at who has the link. */
+export const shareLink = pgTable(
+  'share_link',
+  {
+    id: id(),
+    tokenHash: bytea('token_hash').notNull().unique(),
+    name: text('name').notNull(),
+    deviceId: integer('device_id')
+      .notNull()
+      .references(() => device.id, { onDelete: 'cascade' }),
+    /** The one signal that is shown; null for the whole device. */
+    signalId: integer('signal_id').references(() => signal.id, { onDelete: 'cascade' }),
+    past: text('past', { enum: pasts }).notNull(),
+    /** The origins whose pages may hold it in a frame. */
+    frameAncestors: text('frame_ancestors').array().notNull().default([]),
+    personId: integer('person_id').references(() => person.id, { onDelete: 'set null' }),
+    expiresAt: instant('expires_at'),
+    looks: integer('looks').notNull().default(0),
+    lookedAt: instant('looked_at'),
+    createdAt: createdAt(),
+  },
+  (table) => [index('share_link_device').on(table.deviceId)],
+)
+
 /** What was said of a signal from an instant on, whole: by its kit, or for one device, where `signalId` is stated. */
 export const descriptionVersion = pgTable(
   'description_version',
@@ -195,11 +274,16 @@ export const datedEvent = pgTable(
     signalId: integer('signal_id').references(() => signal.id, { onDelete: 'set null' }),
     server: text('server'),
     personId: integer('person_id').references(() => person.id, { onDelete: 'set null' }),
+    /** Their name, for when the person is gone. */
+    personName: text('person_name'),
+    token: text('token'),
+    change: jsonb('change').$type<{ before: Record<string, unknown>; after: Record<string, unknown> }>(),
     says: text('says').notNull(),
   },
   (table) => [
     index('dated_event_at').on(table.at),
     index('dated_event_device').on(table.deviceId, table.at),
+    index('dated_event_site').on(table.siteId, table.at),
     // A drop-out that goes on is written once, however many servers see it.
     uniqueIndex('dated_event_open_drop_out')
       .on(table.deviceId)

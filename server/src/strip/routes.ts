@@ -19,7 +19,7 @@ export interface StripParts {
 
 /** A day of a site, for the strip along the top of every page. */
 export function bindStrip({ binder, database, registry, events, days }: StripParts): void {
-  binder.bind(routes.getSiteDay, async ({ params: { siteId }, query }) => {
+  binder.bind(routes.getSiteDay, async ({ params: { siteId }, query, caller }) => {
     const [place] = await database
       .select({ lat: site.lat, lon: site.lon })
       .from(site)
@@ -33,7 +33,7 @@ export function bindStrip({ binder, database, registry, events, days }: StripPar
         ),
     )
     const { from, to, came } = await days.read(siteId, signals, query.to)
-    const dropOuts = await events.list({ from, to, siteId, kind: 'drop-out' })
+    const dropOuts = await events.list({ from, to, siteId, kind: 'drop-out' }, caller.access)
     const { lat, lon } = place
     const dark = lat === null || lon === null ? [] : nights(from, to, { lat, lon })
     return {

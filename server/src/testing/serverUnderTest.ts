@@ -15,6 +15,7 @@ import { Ajv } from 'ajv'
 import addFormats from 'ajv-formats'
 import pg from 'pg'
 import type { Config } from '../config.ts'
+import { isLanguageTag } from '../http/languageTag.ts'
 import { isTimeZone } from '../http/timeZone.ts'
 import type { Faults } from '../life/faults.ts'
 import { startServer } from '../server.ts'
@@ -22,7 +23,7 @@ import { LiveLine } from './liveLine.ts'
 
 const ajv = new Ajv({ strict: false })
 addFormats.default(ajv)
-ajv.addFormat('time-zone', isTimeZone)
+ajv.addFormat('time-zone', isTimeZone).addFormat('language-tag', isLanguageTag)
 const problemSchema = (openApiDocument() as { components: { schemas: { Problem: object } } }).components
   .schemas.Problem
 

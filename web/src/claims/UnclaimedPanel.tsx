@@ -5,7 +5,7 @@ import { Link } from 'react-router'
 import { Button, buttonLook } from '../design/Button.tsx'
 import { counted } from '../design/counted.ts'
 import { Notice } from '../design/Notice.tsx'
-import { useIsOwner } from '../people/useIsOwner.ts'
+import { useMay } from '../people/useMay.ts'
 import { useNow } from '../time/clock.ts'
 import { type Claimed, ClaimSheet } from './ClaimSheet.tsx'
 import { useUnclaimedQuery } from './claimsApi.ts'
@@ -22,7 +22,7 @@ const whoseIs = ({ topic, sender, keyId }: Unclaimed): string => {
 /** What talks without being known: topics nobody has claimed, and addresses nobody has. */
 export function UnclaimedPanel({ openedAt }: { openedAt: number }) {
   const { data: all = [] } = useUnclaimedQuery(undefined, { pollingInterval: recountEvery })
-  const isOwner = useIsOwner()
+  const isOwner = useMay('owner')
   const now = useNow()
   const [showAll, setShowAll] = useState(false)
   const [claiming, setClaiming] = useState<Unclaimed>()

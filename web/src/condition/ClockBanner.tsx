@@ -1,4 +1,4 @@
-import { useIsOwner } from '../people/useIsOwner.ts'
+import { useMay } from '../people/useMay.ts'
 import { ConfirmClock, whyDoubtful } from './ClockDoubt.tsx'
 import { useConditionQuery } from './conditionApi.ts'
 
@@ -7,7 +7,7 @@ const askEvery = 60_000
 
 /** Says on every page of the owner that the clock of the server is not trusted, and what that means. */
 export function ClockBanner() {
-  const isOwner = useIsOwner()
+  const isOwner = useMay('owner')
   const { data } = useConditionQuery(undefined, { skip: !isOwner, pollingInterval: askEvery })
   if (!data?.clock) return null
   return (

@@ -1,4 +1,5 @@
 import type { Person } from '@jaunty-sparrow/contract'
+import { mayEverywhere } from '@jaunty-sparrow/core/access'
 import { Check } from 'lucide-react'
 import { DropdownMenu } from 'radix-ui'
 import type { ReactNode } from 'react'
@@ -35,7 +36,7 @@ export function PersonMenu({ person, children }: { person: Person; children: Rea
             ))}
           </DropdownMenu.RadioGroup>
           <DropdownMenu.Separator className="my-1.5 h-px bg-rule" />
-          {person.role === 'owner' && (
+          {mayEverywhere(person.access, 'owner') && (
             <DropdownMenu.Item asChild className={`${menuItemLook} pl-8.5`}>
               <Link to="/server">This server</Link>
             </DropdownMenu.Item>

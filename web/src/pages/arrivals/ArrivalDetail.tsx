@@ -13,7 +13,7 @@ import { Notice } from '../../design/Notice.tsx'
 import { Skeleton } from '../../design/Skeleton.tsx'
 import { AllowanceSheet } from '../../devices/AllowanceSheet.tsx'
 import { useDevicesQuery } from '../../devices/devicesApi.ts'
-import { useIsOwner } from '../../people/useIsOwner.ts'
+import { useMay } from '../../people/useMay.ts'
 import { ExplainedFields } from './ExplainedFields.tsx'
 
 const exact = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'medium' })
@@ -21,11 +21,11 @@ const exact = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle:
 /** One message: its bytes, what came of it then, and how it is understood now. */
 export function ArrivalDetail({ arrival, onClose }: { arrival: Arrival; onClose: () => void }) {
   const { data: devices } = useDevicesQuery()
-  const isOwner = useIsOwner()
   const [allowing, setAllowing] = useState(false)
   const [readingAgain, setReadingAgain] = useState(false)
   const [raising, setRaising] = useState(false)
   const device = devices?.find(({ id }) => id === arrival.deviceId)
+  const isOwner = useMay('owner', device?.siteId)
   // What it published to although it may not, so that it can be allowed from here.
   const wanted = arrival.outcome === 'refused' && arrival.topic !== '' ? arrival.topic : undefined
   const { data, error } = useArrivalQuery({ id: arrival.id, deviceId: arrival.deviceId })

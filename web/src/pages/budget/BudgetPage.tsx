@@ -6,7 +6,7 @@ import { Button } from '../../design/Button.tsx'
 import { TextField } from '../../design/Field.tsx'
 import { Notice } from '../../design/Notice.tsx'
 import { useDevicesQuery } from '../../devices/devicesApi.ts'
-import { useIsOwner } from '../../people/useIsOwner.ts'
+import { useMay } from '../../people/useMay.ts'
 import { secondsOf } from '../../signals/storedEvery.ts'
 
 const short = new Intl.NumberFormat('en-GB', { maximumSignificantDigits: 3 })
@@ -18,7 +18,7 @@ export function BudgetPage() {
   const { data: capacity, error } = useCapacityQuery()
   const [measure, { data: ceiling, error: failure, isLoading }] = useMeasureCapacityMutation()
   const [typed, setTyped] = useState<{ devices?: string; signals?: string; cadence?: string }>({})
-  const isOwner = useIsOwner()
+  const isOwner = useMay('owner')
   useEffect(() => {
     if (isOwner) void measure()
   }, [isOwner, measure])

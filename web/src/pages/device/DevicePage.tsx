@@ -11,7 +11,7 @@ import { DevicePresence } from '../../devices/Presence.tsx'
 import { SecretCard } from '../../devices/SecretCard.tsx'
 import { SerialStatus } from '../../devices/SerialStatus.tsx'
 import { SuggestedSignals } from '../../devices/SuggestedSignals.tsx'
-import { useIsOwner } from '../../people/useIsOwner.ts'
+import { useMay } from '../../people/useMay.ts'
 import { chartColumns, SignalTrack } from '../../signals/SignalTrack.tsx'
 import { SpanBar } from '../../signals/SpanBar.tsx'
 import { moving } from '../../signals/useChartHand.ts'
@@ -61,7 +61,7 @@ function DeviceView({ device }: { device: Device }) {
   const [dropped, setDropped] = useState<File>()
   const site = sites?.find(({ id }) => id === device.siteId)
   const timeZone = site?.timeZone ?? 'UTC'
-  const canChange = useIsOwner()
+  const canChange = useMay('owner', device.siteId)
   const drop = (event: DragEvent) => {
     const [file] = event.dataTransfer.files
     if (!file || !canChange) return

@@ -1,0 +1,114 @@
+import { type Static, Type } from '@sinclair/typebox'
+import { defineRoute } from './route.ts'
+import { getTraces, Signal, Trace } from './signal.ts'
+
+/** How much of the past a link shows besides the present. */
+export const pasts = ['none', 'day', 'all'] as const
+export type Past = (typeof pasts)[number]
+
+const PastName = Type.Unsafe<Past>({ type: 'string', enum: [...pasts] })
+
+const stated = {
+  name: Type.String({
+    minLength: 1,
+    maxLength: 80,
+    pattern: '\\S',
+    description: 'The title of the shared page.',
+  }),
+  signalId: Type.Union([Type.Integer(), Type.Null()], {
+    description: 'The one signal that is shown; null for the whole device.',
+  }),
+  past: PastName,
+  frameAncestors: Type.Array(Type.String({ pattern: '^https?://[A-Za-z0-9.:\\[\\]-]+$', maxLength: 200 }), {
+    maxItems: 20,
+    description: 'The origins whose pages may hold it in a frame, such as https://farm.example.',
+  }),
+  expiresAt: Type.Union([Type.Integer(), Type.Null()], {
+    description: 'Epoch milliseconds; null for no end.',
+  }),
+}
+
+/** What anybody may look at who has the link. */
+export const ShareLink = Type.Object({
+  id: Type.Integer(),
+  ...stated,
+  address: Type.String(),
+  by: Type.Union([Type.String(), Type.Null()]),
+  createdAt: Type.Integer(),
+  looks: Type.Integer({ description: 'How often it was opened.' }),
+  lookedAt: Type.Union([Type.Integer(), Type.Null()]),
+  lookingOn: Type.Integer({ description: 'How many look at it just now, at this server.' }),
+})
+export type ShareLink = Static<typeof ShareLink>
+
+const deviceParams = Type.Object({ address: Type.String() })
+
+export const listShareLinks = defineRoute({
+  method: 'get',
+  path: '/api/devices/{address}/links',
+  summary: 'The links by which a device is shown to anybody',
+  role: 'owner',
+  at: 'device',
+  params: deviceParams,
+  response: Type.Array(ShareLink),
+  status: 200,
+})
+
+export const createShareLink = defineRoute({
+  method: 'post',
+  path: '/api/devices/{address}/links',
+  summary: 'Make a link by which anybody may look at a device; its token is in the answer and nowhere else',
+  role: 'owner',
+  at: 'device',
+  params: deviceParams,
+  body: Type.Object(stated, { additionalProperties: false }),
+  response: Type.Object({ token: Type.String(), link: ShareLink }),
+  status: 201,
+})
+
+export const withdrawShareLink = defineRoute({
+  method: 'delete',
+  path: '/api/links/{linkId}',
+  summary: 'Take a link back; whoever looks on sees no more at once',
+  role: 'owner',
+  at: 'share',
+  params: Type.Object({ linkId: Type.Integer() }),
+  status: 204,
+})
+
+/** What a link shows. */
+export const SharedPage = Type.Object({
+  name: Type.String(),
+  timeZone: Type.String(),
+  past: PastName,
+  expiresAt: Type.Union([Type.Integer(), Type.Null()]),
+  isSingle: Type.Boolean({ description: 'Whether it is one signal, to be drawn as large as there is room.' }),
+  lookingOn: Type.Integer(),
+  signals: Type.Array(Signal, {
+    description: 'Without what only those who work with them need: fields, conversions.',
+  }),
+})
+export type SharedPage = Static<typeof SharedPage>
+
+const tokenParams = Type.Object({ token: Type.String({ maxLength: 200 }) })
+
+export const getSharedPage = defineRoute({
+  method: 'get',
+  path: '/api/shared/{token}',
+  summary: 'What a link shows, for anybody who has it',
+  role: 'anyone',
+  params: tokenParams,
+  response: SharedPage,
+  status: 200,
+})
+
+export const getSharedTraces = defineRoute({
+  method: 'get',
+  path: '/api/shared/{token}/traces',
+  summary: 'The course of what a link shows, as far back as it shows it',
+  role: 'anyone',
+  params: tokenParams,
+  query: getTraces.query,
+  response: Type.Array(Trace),
+  status: 200,
+})

@@ -1,0 +1,3 @@
+export * from './access.ts'
+export * from './grant.ts'
+export * from './scope.ts'

@@ -1,0 +1,105 @@
+import type { Place } from '@jaunty-sparrow/contract'
+import { eq } from 'drizzle-orm'
+import { uniq } from 'lodash-es'
+import type { DeviceRegistry } from '../devices/deviceRegistry.ts'
+import type { Places } from '../http/binder.ts'
+import type { Database } from '../store/database.ts'
+import { calibration, claim, rereading, shareLink, signalDefinition, site } from '../store/schema.ts'
+
+type Named = { readonly params: Record<string, unknown>; readonly query: Record<string, unknown> }
+type Find = (named: Named) => Promise<readonly number[] | undefined>
+
+/** At which sites the things are that requests name. */
+export class SitesOfThings implements Places {
+  readonly #database: Database
+  readonly #registry: DeviceRegistry
+
+  constructor(database: Database, registry: DeviceRegistry) {
+    this.#database = database
+    this.#registry = registry
+  }
+
+  find(at: Place, named: Named): Promise<readonly number[] | undefined> {
+    return this.#finders[at](named)
+  }
+
+  /** The site of a device; undefined where there is none such. */
+  ofDevice(id: number): number | undefined {
+    return this.#registry.byId(id)?.siteId
+  }
+
+  ofSignal(id: number): number | undefined {
+    const address = this.#registry.signal(id)?.address
+    return address === undefined ? undefined : this.#registry.get(address)?.siteId
+  }
+
+  ofAddress(address: string): number | undefined {
+    return this.#registry.get(address)?.siteId
+  }
+
+  /** The sites of all devices that are made of a kit. */
+  ofKit(kitId: number): readonly number[] {
+    return uniq([...this.#registry.all()].flatMap((device) => (device.kitId === kitId ? device.siteId : [])))
+  }
+
+  readonly #finders: Record<Place, Find> = {
+    everywhere: async () => [],
+    somewhere: async () => [],
+    body: async () => [],
+    site: async ({ params }) => {
+      const [found] = await this.#database
+        .select({ id: site.id })
+        .from(site)
+        .where(eq(site.id, Number(params.siteId)))
+      return found && [found.id]
+    },
+    device: async ({ params }) => one(this.#registry.get(String(params.address))?.siteId),
+    signal: async ({ params }) => one(this.ofSignal(Number(params.signalId))),
+    // What nobody knows of has no readings, and its answer says so.
+    signals: async ({ query }) =>
+      uniq(
+        String(query.signals)
+          .split(',')
+          .flatMap((id) => this.ofSignal(Number(id)) ?? []),
+      ),
+    kit: async ({ params }) => this.ofKit(Number(params.kitId)),
+    definition: async ({ params }) => {
+      const [found] = await this.#database
+        .select({ kitId: signalDefinition.kitId })
+        .from(signalDefinition)
+        .where(eq(signalDefinition.id, Number(params.definitionId)))
+      return found && this.ofKit(found.kitId)
+    },
+    calibration: async ({ params }) => {
+      const [found] = await this.#database
+        .select({ signalId: calibration.signalId })
+        .from(calibration)
+        .where(eq(calibration.id, Number(params.calibrationId)))
+      return found && one(this.ofSignal(found.signalId))
+    },
+    claim: async ({ params }) => {
+      const [found] = await this.#database
+        .select({ keyId: claim.keyId })
+        .from(claim)
+        .where(eq(claim.id, Number(params.claimId)))
+      return found && one(this.ofDevice(found.keyId))
+    },
+    rereading: async ({ params }) => {
+      const [found] = await this.#database
+        .select({ deviceId: rereading.deviceId })
+        .from(rereading)
+        .where(eq(rereading.id, Number(params.rereadingId)))
+      return found && one(this.ofDevice(found.deviceId))
+    },
+    share: async ({ params }) => {
+      const [found] = await this.#database
+        .select({ deviceId: shareLink.deviceId })
+        .from(shareLink)
+        .where(eq(shareLink.id, Number(params.linkId)))
+      return found && one(this.ofDevice(found.deviceId))
+    },
+  }
+}
+
+const one = (siteId: number | undefined): readonly number[] | undefined =>
+  siteId === undefined ? undefined : [siteId]

@@ -1,0 +1,146 @@
+import { type Device, routes, type SharedPage, type ShareLink, type Signal } from '@jaunty-sparrow/contract'
+import { asc, eq } from 'drizzle-orm'
+import type { Request } from 'express'
+import type { DeviceRegistry } from '../devices/deviceRegistry.ts'
+import type { EventStore } from '../events/eventStore.ts'
+import type { Binder } from '../http/binder.ts'
+import { ProblemError } from '../http/problemResponse.ts'
+import { hashToken, newToken } from '../secrets/token.ts'
+import type { Database } from '../store/database.ts'
+import { person, shareLink, site } from '../store/schema.ts'
+import { tellTraces } from '../traces/routes.ts'
+import type { TraceReader } from '../traces/traceReader.ts'
+import type { OpenLink, ShareLinks } from './shareLinks.ts'
+
+const day = 86_400_000
+/** Who may see nothing of the past still sees where the line on the screen began. */
+const glimpse = 3_600_000
+
+export interface ShareParts {
+  readonly binder: Binder
+  readonly database: Database
+  readonly registry: DeviceRegistry
+  readonly events: EventStore
+  readonly traces: TraceReader
+  readonly links: ShareLinks
+  /** How many look on by a link. */
+  readonly lookingOn: (linkId: number) => number
+  /** A device as it is told to those who may look at it. */
+  readonly tellDevice: (address: string) => Promise<Device>
+  readonly accessChanged: () => void
+  readonly now: () => number
+}
+
+type Row = typeof shareLink.$inferSelect
+
+/** Links by which anybody may look, and what they show. */
+export function bindShares(parts: ShareParts): void {
+  const { binder, database, registry, events, traces, links, lookingOn, tellDevice, accessChanged, now } =
+    parts
+  const told = ({ tokenHash: _, personId: __, deviceId, ...row }: Row, by: string | null): ShareLink => ({
+    ...row,
+    address: registry.byId(deviceId)?.address ?? '',
+    by,
+    createdAt: row.createdAt.getTime(),
+    expiresAt: row.expiresAt?.getTime() ?? null,
+    lookedAt: row.lookedAt?.getTime() ?? null,
+    lookingOn: lookingOn(row.id),
+  })
+
+  binder.bind(routes.listShareLinks, async ({ params }) => {
+    const rows = await database
+      .select({ row: shareLink, by: person.name })
+      .from(shareLink)
+      .leftJoin(person, eq(person.id, shareLink.personId))
+      .where(eq(shareLink.deviceId, registry.get(params.address)?.id ?? 0))
+      .orderBy(asc(shareLink.id))
+    return rows.map(({ row, by }) => told(row, by))
+  })
+
+  binder.bind(routes.createShareLink, async ({ params, body: { expiresAt, ...body }, caller }) => {
+    const device = registry.get(params.address)
+    if (
+      body.signalId !== null &&
+      ![...(device?.signals ?? [])].some(({ signal }) => signal === body.signalId)
+    )
+      throw new ProblemError('not-found', 'This device has no such signal.')
+    if (expiresAt !== null && expiresAt <= now())
+      throw new ProblemError('invalid', 'A link that has ended already shows nothing; choose a later end.')
+    const token = newToken()
+    const [made] = await database
+      .insert(shareLink)
+      .values({
+        ...body,
+        tokenHash: hashToken(token),
+        deviceId: device?.id ?? 0,
+        personId: caller.person.id,
+        expiresAt: expiresAt === null ? null : new Date(expiresAt),
+        createdAt: new Date(now()),
+      })
+      .returning()
+    if (!made) throw new Error('the link was not returned by the insert')
+    const says = `"${body.name}" is shared by a link.`
+    const change = { before: {}, after: { ...body, expiresAt } }
+    await events.write({ kind: 'link', at: now(), caller, deviceId: made.deviceId, says, change })
+    return { token, link: told(made, caller.person.name) }
+  })
+
+  binder.bind(routes.withdrawShareLink, async ({ params, caller }) => {
+    const [gone] = await database.delete(shareLink).where(eq(shareLink.id, params.linkId)).returning()
+    if (!gone) throw new ProblemError('not-found', 'There is no such link.')
+    accessChanged()
+    const says = `"${gone.name}" is no longer shared by that link.`
+    await events.write({ kind: 'link', at: now(), caller, deviceId: gone.deviceId, says })
+  })
+
+  const open = async (token: string, request: Request): Promise<OpenLink> => {
+    links.admit(request.ip ?? '')
+    const link = await links.open(token)
+    if (!link)
+      throw new ProblemError(
+        'link-spent',
+        'This link shows nothing any more: it was withdrawn, or its time is over.',
+      )
+    return link
+  }
+
+  binder.bind(routes.getSharedPage, async ({ params, request }): Promise<SharedPage> => {
+    const link = await open(params.token, request)
+    await links.looked(link.id)
+    const { address } = registry.byId(link.deviceId) ?? { address: '' }
+    const device = await tellDevice(address)
+    const [place] = await database
+      .select({ timeZone: site.timeZone })
+      .from(site)
+      .where(eq(site.id, device.siteId))
+    const { name, past, expiresAt, isSingle } = link
+    return {
+      name,
+      past,
+      expiresAt,
+      isSingle,
+      timeZone: place?.timeZone ?? 'UTC',
+      lookingOn: lookingOn(link.id),
+      signals: device.signals.filter(({ id }) => link.signals.has(id)).map(forStrangers),
+    }
+  })
+
+  binder.bind(routes.getSharedTraces, async ({ params, query, request }) => {
+    const link = await open(params.token, request)
+    const asked = query.signals.split(',').map(Number)
+    if (!asked.every((signal) => link.signals.has(signal)))
+      throw new ProblemError('not-found', 'This link does not show that signal.')
+    const back = { none: glimpse, day, all: Infinity }[link.past]
+    const from = Math.max(query.from, now() - back)
+    return from >= query.to ? [] : tellTraces({ registry, traces }, { ...query, from })
+  })
+}
+
+/** What only those need who work with the device stays with them. */
+const forStrangers = (signal: Signal): Signal => ({
+  ...signal,
+  field: '',
+  own: [],
+  conversion: null,
+  storing: { by: 'every' },
+})

@@ -1,0 +1,114 @@
+import type { Past } from '@jaunty-sparrow/contract'
+import { type Bucket, draw } from '@jaunty-sparrow/core/device'
+import { and, eq, gt, inArray, isNull, or, sql } from 'drizzle-orm'
+import type { DeviceRegistry } from '../devices/deviceRegistry.ts'
+import { ProblemError } from '../http/problemResponse.ts'
+import { hashToken } from '../secrets/token.ts'
+import type { Database } from '../store/database.ts'
+import { shareLink } from '../store/schema.ts'
+
+/** How often one address may ask for what is shared. */
+const allowance = { perMinute: 300, capacity: 120 }
+/** So many addresses are remembered at most. */
+const mostRemembered = 10_000
+
+/** A link that shows something, and what. */
+export interface OpenLink {
+  readonly id: number
+  readonly name: string
+  readonly deviceId: number
+  readonly isSingle: boolean
+  readonly past: Past
+  readonly frameAncestors: readonly string[]
+  readonly expiresAt: number | null
+  /** What it shows: the signals of the device that are accepted, or the one that was chosen. */
+  readonly signals: ReadonlySet<number>
+}
+
+/** Links by which anybody may look at a device. */
+export class ShareLinks {
+  readonly #database: Database
+  readonly #registry: DeviceRegistry
+  readonly #now: () => number
+  readonly #buckets = new Map<string, Bucket>()
+
+  constructor(database: Database, registry: DeviceRegistry, now: () => number) {
+    this.#database = database
+    this.#registry = registry
+    this.#now = now
+  }
+
+  /** Lets a stranger ask, unless there was too much from there. @throws ProblemError that says how long to wait */
+  admit(ip: string): void {
+    const { bucket, wait } = draw(this.#buckets.get(ip), 1, allowance, this.#now())
+    this.#buckets.delete(ip)
+    this.#buckets.set(ip, bucket)
+    for (const oldest of this.#buckets.keys()) {
+      if (this.#buckets.size <= mostRemembered) break
+      this.#buckets.delete(oldest)
+    }
+    if (wait === 0) return
+    const seconds = Math.ceil(wait / 1000)
+    throw new ProblemError(
+      'too-many-attempts',
+      `Too much was asked for from this address. Wait ${seconds} s.`,
+      {},
+      { 'Retry-After': String(seconds) },
+    )
+  }
+
+  /** What a link shows; undefined where there is none such any more. */
+  async open(token: string): Promise<OpenLink | undefined> {
+    const [row] = await this.#database
+      .select()
+      .from(shareLink)
+      .where(and(eq(shareLink.tokenHash, hashToken(token)), this.#isGood()))
+    const device = row && this.#registry.byId(row.deviceId)
+    if (!row || !device) return undefined
+    const shown = [...device.signals].filter(
+      ({ signal, definition }) =>
+        definition.state === 'accepted' && (row.signalId === null || row.signalId === signal),
+    )
+    const { id, name, deviceId, past, frameAncestors, expiresAt, signalId } = row
+    return {
+      id,
+      name,
+      deviceId,
+      past,
+      frameAncestors,
+      isSingle: signalId !== null,
+      expiresAt: expiresAt?.getTime() ?? null,
+      signals: new Set(shown.map(({ signal }) => signal)),
+    }
+  }
+
+  /** Which of these links still show something. */
+  async alive(links: readonly OpenLink[]): Promise<ReadonlySet<number>> {
+    if (links.length === 0) return new Set()
+    const rows = await this.#database
+      .select({ id: shareLink.id })
+      .from(shareLink)
+      .where(
+        and(
+          inArray(
+            shareLink.id,
+            links.map(({ id }) => id),
+          ),
+          this.#isGood(),
+        ),
+      )
+    return new Set(rows.map(({ id }) => id))
+  }
+
+  /** Counts that somebody opened it. */
+  async looked(id: number): Promise<void> {
+    await this.#database
+      .update(shareLink)
+      .set({ looks: sql`${shareLink.looks} + 1`, lookedAt: new Date(this.#now()) })
+      .where(eq(shareLink.id, id))
+  }
+
+  #isGood() {
+    return or(isNull(shareLink.expiresAt), gt(shareLink.expiresAt, new Date(this.#now())))
+  }
+}
