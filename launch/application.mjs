@@ -144,8 +144,10 @@ export class Application {
     return this.program('server/src/main.ts', env, {
       execArgv,
       told,
-      addresses: ({ url, mqttPort, coapPort }) => ({
+      addresses: ({ url, secureUrl, mqttPort, mqttTlsPort, coapPort }) => ({
         PORT: new URL(url).port,
+        ...(secureUrl && { TLS_PORT: new URL(secureUrl).port }),
+        ...(mqttTlsPort && { MQTT_TLS_PORT: String(mqttTlsPort) }),
         ...(mqttPort && { MQTT_PORT: String(mqttPort) }),
         ...(coapPort && { COAP_PORT: String(coapPort) }),
       }),

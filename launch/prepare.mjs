@@ -14,12 +14,14 @@ export class SetUpError extends Error {}
 
 /**
  * Installs what is missing. Commands that run at once take turns.
- * @param {{ postgresql?: boolean, chromium?: boolean, mosquitto?: boolean, socat?: boolean, web?: boolean }} needs
+ * @param {{ postgresql?: boolean, chromium?: boolean, mosquitto?: boolean, openssl?: boolean, proxies?: boolean, socat?: boolean, web?: boolean }} needs
  */
 export async function prepare({
   postgresql = false,
   chromium = false,
   mosquitto = false,
+  openssl = false,
+  proxies = false,
   socat = false,
   web = false,
 }) {
@@ -30,6 +32,9 @@ export async function prepare({
     if (socat && !existsSync('/usr/bin/socat')) missing.push('socat')
     if (mosquitto && !existsSync('/usr/bin/mosquitto_pub')) missing.push('mosquitto-clients')
     if (mosquitto && !existsSync('/usr/sbin/mosquitto')) missing.push('mosquitto')
+    if (openssl && !existsSync('/usr/bin/openssl')) missing.push('openssl')
+    if (proxies && !existsSync('/usr/sbin/nginx')) missing.push('nginx-light')
+    if (proxies && !existsSync('/usr/bin/caddy')) missing.push('caddy')
     if (missing.length > 0) await installDebianPackages(missing)
     await installNodePackages()
     if (web) await buildWeb()

@@ -60,7 +60,15 @@ async function browser() {
 }
 
 await main(async () => {
-  await prepare({ postgresql: true, chromium: true, mosquitto: true, socat: true, web: true })
+  await prepare({
+    postgresql: true,
+    chromium: true,
+    mosquitto: true,
+    openssl: true,
+    proxies: true,
+    socat: true,
+    web: true,
+  })
   await check('format and lint', ['biome', 'check', '--error-on-warnings', '.'])
   await check('types', ['tsc', '-b', 'server', 'web', 'standins', 'e2e', 'bench'])
   const workspaces = ['core', 'contract', 'drawings', 'server', 'web', 'standins', 'e2e', 'bench']

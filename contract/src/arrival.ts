@@ -11,21 +11,6 @@ export const DoorName = Type.Union([
 ])
 export type DoorName = Static<typeof DoorName>
 
-export const getDoors = defineRoute({
-  method: 'get',
-  path: '/api/doors',
-  summary: 'Which ways in are open for devices',
-  role: 'viewer',
-  at: 'somewhere',
-  response: Type.Object({
-    mqttPort: Type.Union([Type.Integer(), Type.Null()], {
-      description: 'Null when MQTT is at /mqtt over WebSocket only.',
-    }),
-    coapPort: Type.Union([Type.Integer(), Type.Null()], { description: 'Null when CoAP is off.' }),
-  }),
-  status: 200,
-})
-
 export const ArrivalOutcome = Type.Union([
   Type.Literal('stored'),
   Type.Literal('partly'),

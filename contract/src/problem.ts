@@ -46,6 +46,7 @@ export const problems = {
   'foreign-host': { status: 421, title: 'Not a name of this server' },
   'not-allowed': { status: 403, title: 'Not allowed' },
   'foreign-request': { status: 403, title: 'Request from elsewhere' },
+  'not-encrypted': { status: 403, title: 'Not without TLS' },
   'not-found': { status: 404, title: 'Not found' },
   'method-not-allowed': { status: 405, title: 'Wrong method' },
   conflict: { status: 409, title: 'In conflict with what is there' },

@@ -9,6 +9,7 @@ import * as history from './history.ts'
 import * as kit from './kit.ts'
 import * as people from './people.ts'
 import * as programToken from './programToken.ts'
+import * as reach from './reach.ts'
 import * as rereading from './rereading.ts'
 import type { Route } from './route.ts'
 import * as serial from './serial.ts'
@@ -77,7 +78,7 @@ export const routes = {
   getTotals: history.getTotals,
   getReadingsAt: history.getReadingsAt,
   listEvents: event.listEvents,
-  getDoors: arrival.getDoors,
+  getReach: reach.getReach,
   listArrivals: arrival.listArrivals,
   getArrival: arrival.getArrival,
   tryMessage: arrival.tryMessage,

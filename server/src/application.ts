@@ -1,3 +1,4 @@
+import type { IncomingMessage } from 'node:http'
 import { largestPiece, openApiDocument, type ProblemKind, problems } from '@jaunty-sparrow/contract'
 import compression from 'compression'
 import express, { type ErrorRequestHandler, type Express } from 'express'
@@ -12,6 +13,7 @@ import { bindSerialPorts } from './doors/serialPortRoutes.ts'
 import { bindEvents, type EventParts } from './events/routes.ts'
 import type { AllowedHosts } from './http/allowedHosts.ts'
 import { Binder, type Places } from './http/binder.ts'
+import { unencrypted } from './http/plainFromElsewhere.ts'
 import { ProblemError, sendProblem, storeAway } from './http/problemResponse.ts'
 import { serveWeb } from './http/web.ts'
 import type { StraightWay } from './ingest/straightWay.ts'
@@ -27,6 +29,8 @@ import type { ProgramTokens } from './people/programTokens.ts'
 import { bindPeople } from './people/routes.ts'
 import type { SessionKeeper } from './people/sessionKeeper.ts'
 import { bindTokens } from './people/tokenRoutes.ts'
+import type { ReachedAt } from './reach/reach.ts'
+import { bindReach } from './reach/routes.ts'
 import { bindCapacity } from './readings/capacityRoutes.ts'
 import { bindRereadings, type RereadingParts } from './rereading/routes.ts'
 import { bindShares, type ShareParts } from './share/routes.ts'
@@ -63,6 +67,13 @@ export interface ApplicationParts
   readonly firstRunToken: string
   readonly readiness: Readiness
   readonly hosts: AllowedHosts
+  readonly reach: ReachedAt
+  /** Whether a request may not bring secrets: it came without TLS where that is forbidden. */
+  readonly isForbidden: (request: IncomingMessage) => boolean
+  /** File of the certificate that phones import; undefined where there is no local authority. */
+  readonly authorityCertificate: string | undefined
+  /** Whether browsers may be told to come by TLS only: the certificate is one that lasts. */
+  readonly isStrict: boolean
   /** Proxies whose word is taken for who asks. */
   readonly trustProxy: string | undefined
   /** Folder of the built web pages; absent while developing, when something else serves them. */
@@ -71,7 +82,18 @@ export interface ApplicationParts
 
 /** What people and their browsers talk to: the API, the pages, and the signs of life for operators. */
 export function createApplication(parts: ApplicationParts): Express {
-  const { sessions, programs, places, readiness, hosts, trustProxy } = parts
+  const {
+    sessions,
+    programs,
+    places,
+    readiness,
+    hosts,
+    reach,
+    isForbidden,
+    authorityCertificate,
+    isStrict,
+    trustProxy,
+  } = parts
   const app = express()
   app.disable('x-powered-by')
   // Else whoever asks could say to be anybody.
@@ -87,7 +109,7 @@ export function createApplication(parts: ApplicationParts): Express {
           upgradeInsecureRequests: null,
         },
       },
-      strictTransportSecurity: false,
+      strictTransportSecurity: isStrict,
     }),
     compression(),
   )
@@ -98,6 +120,20 @@ export function createApplication(parts: ApplicationParts): Express {
       'foreign-host',
       'This server is not asked for by this name. Use its address, or set ALLOWED_HOSTS to the name.',
     )
+  })
+
+  app.get('/authority.crt', (_request, response) => {
+    if (authorityCertificate === undefined)
+      throw new ProblemError('not-found', 'There is no local authority here.')
+    response.type('application/x-x509-ca-cert').sendFile(authorityCertificate)
+  })
+  // Who asks for a page is led to where it is private; who sends a password is told.
+  app.use((request, response, next) => {
+    if (!isForbidden(request) || /^\/(?:healthz|readyz)$/.test(request.path)) return next()
+    const { url } = reach.told().people
+    if (request.method === 'GET' && url.startsWith('https:') && !request.path.startsWith('/api'))
+      return response.redirect(307, new URL(request.originalUrl, url).href)
+    throw unencrypted(reach.told())
   })
 
   app.get('/healthz', (_request, response) => {
@@ -123,6 +159,7 @@ export function createApplication(parts: ApplicationParts): Express {
   bindMembers({ ...parts, binder })
   bindInvitations({ ...parts, binder })
   bindTokens({ ...parts, binder })
+  bindReach({ ...parts, binder })
   bindShares({ ...parts, binder, tellDevice: (address) => oneDevice({ ...parts, binder }, address) })
   bindSites({ ...parts, binder })
   bindDevices({ ...parts, binder })

@@ -12,6 +12,8 @@ describe('readConfig', () => {
       databaseUrl,
       logLevel: 'info',
       messageDays: 7,
+      plainSecrets: true,
+      tlsPort: 7643,
       allowedHosts: [],
     })
   })

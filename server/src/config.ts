@@ -22,6 +22,19 @@ export interface Config {
   readonly trustProxy?: string
   /** Names by which the pages may be asked for, besides those of the machine. */
   readonly allowedHosts: readonly string[]
+  /** The addresses by which people, and devices, reach the server, where they are not those of this machine: origins. */
+  readonly publicUrl?: string
+  readonly deviceUrl?: string
+  /** Files of a certificate of its own and its key, PEM. */
+  readonly tlsCert?: string
+  readonly tlsKey?: string
+  /** The folder of a local authority and what it signed, made by `npm run authority`. */
+  readonly authorityFolder?: string
+  /** Where it listens for HTTPS, and for MQTT over TLS, where it has a certificate; undefined for the usual port where free. */
+  readonly tlsPort: number
+  readonly mqttTlsPort?: number
+  /** Whether secrets may come from other machines without TLS. */
+  readonly plainSecrets: boolean
   /** Where the database keeps its data, told by whoever runs it on this machine. */
   readonly databaseFolder?: string
 }
@@ -46,6 +59,8 @@ interface Setting {
 
 const port = { type: 'integer', minimum: 0, maximum: 65535 }
 const wholePort = 'a whole number from 0 to 65535'
+const origin = 'an address without a path, such as https://creamery.example'
+const originSchema = { type: 'string', pattern: '^https?://[^/?#\\s]+$' }
 const levels = ['fatal', 'error', 'warn', 'info', 'debug', 'trace', 'silent']
 
 /** All settings, in the order in which they are told. Reading, checking, errors and the README's table follow from here. */
@@ -122,6 +137,62 @@ export const settings: Readonly<Record<keyof Config, Setting>> = {
     wanted: 'names with commas between, such as creamery.example',
     schema: { type: 'array', items: { type: 'string', pattern: '^[A-Za-z0-9.-]{1,253}$' } },
   },
+  publicUrl: {
+    variable: 'PUBLIC_URL',
+    usual: 'found from the network',
+    is: 'the address by which people reach the pages, such as `https://creamery.example`',
+    wanted: origin,
+    schema: originSchema,
+  },
+  deviceUrl: {
+    variable: 'DEVICE_URL',
+    usual: '`PUBLIC_URL`, else found',
+    is: 'the address by which devices reach the server, where it is another one',
+    wanted: origin,
+    schema: originSchema,
+  },
+  tlsCert: {
+    variable: 'TLS_CERT',
+    usual: 'none',
+    is: 'a certificate of its own, PEM with those that lead to its authority; renewed without a restart',
+    wanted: 'a file; TLS_KEY has to be stated with it',
+    schema: { type: 'string', minLength: 1 },
+  },
+  tlsKey: {
+    variable: 'TLS_KEY',
+    usual: 'none',
+    is: 'the key of that certificate, PEM',
+    wanted: 'a file; TLS_CERT has to be stated with it',
+    schema: { type: 'string', minLength: 1 },
+  },
+  authorityFolder: {
+    variable: 'AUTHORITY_FOLDER',
+    usual: 'what `npm run authority` has made',
+    is: 'a local authority for the home network, and the certificate it signed',
+    wanted: 'a folder',
+    schema: { type: 'string', minLength: 1 },
+  },
+  tlsPort: {
+    variable: 'TLS_PORT',
+    usual: '7643',
+    is: 'where it listens for HTTPS, when it has a certificate',
+    wanted: wholePort,
+    schema: port,
+  },
+  mqttTlsPort: {
+    variable: 'MQTT_TLS_PORT',
+    usual: '8883, where that is free',
+    is: 'where it listens for MQTT over TLS, when it has a certificate',
+    wanted: wholePort,
+    schema: port,
+  },
+  plainSecrets: {
+    variable: 'PLAIN_SECRETS',
+    usual: 'true',
+    is: '`false` forbids secrets and passwords from other machines without TLS',
+    wanted: 'true or false',
+    schema: { type: 'boolean' },
+  },
   messageDays: {
     variable: 'MESSAGE_DAYS',
     usual: '7',
@@ -143,6 +214,7 @@ const entries = Object.entries(settings)
 const valid = new Ajv({ coerceTypes: true, allErrors: true }).compile<Config>({
   type: 'object',
   required: ['databaseUrl'],
+  dependencies: { tlsCert: ['tlsKey'], tlsKey: ['tlsCert'] },
   properties: Object.fromEntries(entries.map(([name, { schema }]) => [name, schema])),
 })
 
@@ -153,6 +225,8 @@ const usual = (env: Env): Partial<Record<keyof Config, unknown>> => ({
   logLevel: 'info',
   messageDays: 7,
   allowedHosts: [],
+  tlsPort: 7643,
+  plainSecrets: true,
   serverName: `${hostname()}-${env.PORT ?? 7600}`,
 })
 
@@ -173,7 +247,8 @@ export function readConfig(env: Env): Config {
   if (valid(candidate)) return candidate
   const bad = new Set(
     (valid.errors ?? []).map(
-      (error) => error.instancePath.split('/')[1] || String(error.params.missingProperty),
+      (error) =>
+        error.instancePath.split('/')[1] || String(error.params.property ?? error.params.missingProperty),
     ),
   )
   const lines = entries.flatMap(([name, { variable, wanted, isSecret }]) => {

@@ -6,18 +6,15 @@ import { startServer } from './server.ts'
 const webRoot = fileURLToPath(new URL('../../web/dist', import.meta.url))
 
 try {
-  const { url, mqttPort, coapPort, firstRunToken, faults, close } = await startServer(
-    readConfig(process.env),
-    {
-      webRoot: existsSync(webRoot) ? webRoot : undefined,
-      now: Date.now,
-    },
-  )
+  const { faults, close, ...told } = await startServer(readConfig(process.env), {
+    webRoot: existsSync(webRoot) ? webRoot : undefined,
+    now: Date.now,
+  })
   // The last resort: what nobody caught is told, and one sender's mistake does not end the server for all.
   process.on('uncaughtException', (error) => faults.note('the process', error))
   process.on('unhandledRejection', (error) => faults.note('the process', error))
   // Whoever started this process waits for the address.
-  process.send?.({ url, mqttPort, coapPort, firstRunToken })
+  process.send?.(told)
   let stopping = false
   const stop = () => {
     if (stopping) return

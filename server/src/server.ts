@@ -1,5 +1,5 @@
-import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http'
-import type { Duplex } from 'node:stream'
+import type { IncomingMessage } from 'node:http'
+import type { Reach } from '@jaunty-sparrow/contract'
 import { arrivalsToLearnFrom } from '@jaunty-sparrow/core/device'
 import type { Reading } from '@jaunty-sparrow/core/signal'
 import { pino } from 'pino'
@@ -9,13 +9,13 @@ import type { Config } from './config.ts'
 import { DeviceRegistry } from './devices/deviceRegistry.ts'
 import { Drops } from './devices/drops.ts'
 import { Throttle } from './devices/throttle.ts'
-import { ConnectionLimit } from './doors/connectionLimit.ts'
 import type { DoorKit } from './doors/doorKit.ts'
 import { httpDoor, isForDoor } from './doors/httpDoor.ts'
 import type { SerialDoor } from './doors/serialDoor.ts'
 import { EventStore } from './events/eventStore.ts'
 import { followCommits } from './followCommits.ts'
 import { AllowedHosts } from './http/allowedHosts.ts'
+import { isPlainFromElsewhere, refuseUnencrypted } from './http/plainFromElsewhere.ts'
 import { requestAddress } from './http/requestAddress.ts'
 import { ByteBudget } from './ingest/byteBudget.ts'
 import { Decoding } from './ingest/decoding.ts'
@@ -29,7 +29,6 @@ import { Faults } from './life/faults.ts'
 import { Heartbeat } from './life/heartbeat.ts'
 import { Opened } from './life/opened.ts'
 import { Readiness } from './life/readiness.ts'
-import { listenForHttp } from './listening.ts'
 import { LiveHub } from './live/hub.ts'
 import { joinPeers } from './live/joinPeers.ts'
 import { aheadBy, LatestReadings } from './live/latestReadings.ts'
@@ -45,6 +44,9 @@ import { SessionKeeper } from './people/sessionKeeper.ts'
 import { openPresence } from './presence/openPresence.ts'
 import type { PresenceKeeper } from './presence/presenceKeeper.ts'
 import { readHeard } from './presence/readHeard.ts'
+import { authorityCertificate, certificateFiles } from './reach/certificateFiles.ts'
+import { Certificates } from './reach/certificates.ts'
+import { ReachedAt } from './reach/reach.ts'
 import { LargeChanges } from './readings/largeChanges.ts'
 import { ReadingChanges } from './readings/readingChanges.ts'
 import { ReadingPartitions } from './readings/readingPartitions.ts'
@@ -59,12 +61,19 @@ import { ServerNumber } from './store/serverNumber.ts'
 import { DayReader } from './strip/dayReader.ts'
 import { TotalsReader } from './totals/totalsReader.ts'
 import { TraceReader } from './traces/traceReader.ts'
+import { WebServers } from './webServers.ts'
 
 export interface RunningServer {
   /** Where it listens, such as `http://127.0.0.1:7600`. */
   readonly url: string
+  /** Where it listens for HTTPS; undefined where it has no certificate. */
+  readonly secureUrl: string | undefined
+  /** By which addresses it is reached. */
+  readonly reach: Reach
   /** Where it listens for MQTT; undefined when the usual port was taken. */
   readonly mqttPort: number | undefined
+  /** The same over TLS. */
+  readonly mqttTlsPort: number | undefined
   /** Where it listens for CoAP; undefined when it does not. */
   readonly coapPort: number | undefined
   /** What creates the owner; undefined when there is one. It is for the eyes of who started this. */
@@ -82,8 +91,6 @@ interface Surroundings {
 const minute = 60_000
 const sixHours = 6 * 60 * minute
 const day = 24 * 60 * minute
-/** How long requests on their way may take when the server stops, ms. */
-const patience = 3000
 
 /**
  * Puts the parts together and starts to listen. What was opened is closed again in reverse, when the server stops as well as
@@ -109,6 +116,10 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
   const every = (ms: number, what: string, work: () => Promise<unknown>) =>
     opened.add(setInterval(faults.guard(what, work), ms), clearInterval)
 
+  const ipOf = requestAddress(config.trustProxy)
+  const files = certificateFiles(config)
+  const certificates = files && opened.add(new Certificates(files, log), (it) => it.close())
+  const reach = new ReachedAt({ config, certificates, now })
   await migrateDatabase(config.databaseUrl)
   const serverNumber = opened.add(await ServerNumber.take(config.databaseUrl, log), (it) => it.release())
   const database = opened.add(openDatabase(config.databaseUrl, log), (it) => it.$client.end())
@@ -260,7 +271,7 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
   })
   const sessions = new SessionKeeper(database, now)
   // Closed after what was opened through it, which it would wait for.
-  const server = opened.add(createServer(), closeServer)
+  const web = opened.add(new WebServers({ certificates, faults, log }), (it) => it.close())
   const programs = new ProgramTokens(database, now)
   const links = new ShareLinks(database, registry, now)
   const pages = opened.add(
@@ -271,7 +282,7 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
       sites,
       latest: latest.of,
       presences: keeper.all,
-      ipOf: requestAddress(config.trustProxy),
+      ipOf,
       now,
       faults,
     }),
@@ -294,6 +305,8 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
     config,
     database,
     opened,
+    certificates,
+    reachedFrom: (ip) => reach.reachedFrom(ip),
     lineChanged: (deviceId) => {
       const known = registry.byId(deviceId)
       if (known) hub.deviceChanged(known.address)
@@ -313,7 +326,10 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
   })
   faults.watch('a change that was interrupted', large.resume().then(reread))
   const firstRunToken = newToken()
-  const hosts = new AllowedHosts(config.allowedHosts)
+  const stated = [config.publicUrl, config.deviceUrl].flatMap((url) => (url ? new URL(url).hostname : []))
+  const hosts = new AllowedHosts([...config.allowedHosts, ...stated], () => certificates?.names ?? [])
+  const isForbidden = (request: IncomingMessage) =>
+    !config.plainSecrets && isPlainFromElsewhere(request, ipOf(request))
   const application = createApplication({
     firstRunToken,
     ...doors,
@@ -337,6 +353,10 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
     presences: keeper,
     readiness: new Readiness({ heartbeat, clock, dataFolder: config.databaseFolder, steady }),
     hosts,
+    reach,
+    isForbidden,
+    authorityCertificate: authorityCertificate(config),
+    isStrict: config.tlsCert !== undefined,
     trustProxy: config.trustProxy,
     serverName: config.serverName,
     startedAt: now(),
@@ -362,41 +382,38 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
     webRoot,
   })
   const http = httpDoor({ ...kit, programs })
-  server.on(
-    'request',
-    faults.guard('a request', (request: IncomingMessage, response: ServerResponse) =>
-      isForDoor(request) ? http(request, response) : application(request, response),
-    ),
-  )
-  const limit = new ConnectionLimit()
-  server.on('connection', (socket) => limit.admit(socket))
-  server.on(
-    'upgrade',
-    faults.guard('an upgrade', (request: IncomingMessage, socket: Duplex, head: Buffer) => {
-      socket.on('error', () => socket.destroy())
+  web.answer(
+    (request, response) => {
+      reach.reachedFrom(ipOf(request))
+      if (isForDoor(request) && isForbidden(request)) refuseUnencrypted(response, reach.told())
+      else if (isForDoor(request)) http(request, response)
+      else application(request, response)
+    },
+    (request, socket, head) => {
+      if (isForbidden(request)) return socket.destroy()
       if (/^\/live(?:\?|$)/.test(request.url ?? '') && hosts.allows(request))
         return pages.upgrade(request, socket, head)
       if (request.url === '/mqtt' && doors.mqtt) return doors.mqtt.upgrade(request, socket, head)
       socket.destroy()
-    }),
+    },
   )
-  const url = await listenForHttp(server, config, log)
+  const listening = await web.listen(config)
+  reach.listensAt({
+    http: Number(listening.http.port),
+    https: listening.https && Number(listening.https.port),
+    mqtt: doors.mqttPort,
+    mqttTls: doors.mqttTlsPort,
+    coap: doors.coapPort,
+  })
   return {
-    url,
+    url: listening.http.origin,
+    secureUrl: listening.https?.origin,
+    reach: reach.told(),
     mqttPort: doors.mqttPort,
+    mqttTlsPort: doors.mqttTlsPort,
     coapPort: doors.coapPort,
     firstRunToken: (await hasOwner(database)) ? undefined : firstRunToken,
     faults,
     close: () => opened.close(),
   }
-}
-
-/** Lets requests on their way come to their end, for a while. */
-async function closeServer(server: Server): Promise<void> {
-  if (!server.listening) return
-  const closed = new Promise((done) => server.close(done))
-  server.closeIdleConnections()
-  const impatient = setTimeout(() => server.closeAllConnections(), patience)
-  await closed
-  clearTimeout(impatient)
 }

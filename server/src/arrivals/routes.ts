@@ -27,8 +27,6 @@ export interface ArrivalParts {
   readonly recorder: RefusalRecorder
   readonly serial: SerialDoor
   readonly now: () => number
-  readonly mqttPort: number | undefined
-  readonly coapPort: number | undefined
 }
 
 const noLonger = 'This message is not kept any more.'
@@ -37,12 +35,7 @@ type ExplainParts = Pick<ArrivalParts, 'registry' | 'decoding'>
 
 /** What came in, what became of it, and what would become of something else. */
 export function bindArrivals(parts: ArrivalParts): void {
-  const { binder, messages, registry, recorder, serial, now, mqttPort, coapPort } = parts
-  binder.bind(routes.getDoors, async () => ({
-    mqttPort: mqttPort ?? null,
-    coapPort: coapPort ?? null,
-  }))
-
+  const { binder, messages, registry, recorder, serial, now } = parts
   binder.bind(routes.listArrivals, async ({ caller, query: { limit = usualPage, deviceId, ...filter } }) => {
     // What was told to the pages before this one looked must be in the list.
     await recorder.flush()

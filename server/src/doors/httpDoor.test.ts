@@ -161,7 +161,12 @@ describe('a message that cannot be stored', () => {
       401,
       /no Authorization header/,
     ],
-    ['with half a credential', () => send(server.origin, 'bench', { temp: 1 }), 401, /neither the credential of a device/],
+    [
+      'with half a credential',
+      () => send(server.origin, 'bench', { temp: 1 }),
+      401,
+      /neither the credential of a device/,
+    ],
     [
       'of an unknown device',
       () => send(server.origin, 'nobody.x', { temp: 1 }),

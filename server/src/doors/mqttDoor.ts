@@ -2,7 +2,9 @@ import type { IncomingMessage } from 'node:http'
 import { createServer, type Server, type Socket } from 'node:net'
 import type { Duplex } from 'node:stream'
 import { setTimeout as pause } from 'node:timers/promises'
+import { createServer as createTlsServer } from 'node:tls'
 import { largestMessage } from '@jaunty-sparrow/core/device'
+import { isLoopback } from '@jaunty-sparrow/core/reach'
 import { presentable } from '@jaunty-sparrow/core/text'
 import {
   Aedes,
@@ -16,6 +18,7 @@ import type { RegisteredDevice } from '../devices/registeredDevice.ts'
 import { Overloaded } from '../ingest/groupCommit.ts'
 import type { Patience } from '../ingest/patience.ts'
 import type { ReceivedMessage } from '../ingest/receivedMessage.ts'
+import type { Certificates } from '../reach/certificates.ts'
 import { BrokerMemory } from './brokerMemory.ts'
 import { ConnectionLimit } from './connectionLimit.ts'
 import { DeviceConnections } from './deviceConnections.ts'
@@ -41,6 +44,10 @@ const badCredential = 4
 
 interface MqttDoorParts extends Omit<DoorKit, 'drops'> {
   readonly presences: PresenceStore
+  /** Whether a secret may come from another machine without TLS. */
+  readonly plainSecrets: boolean
+  /** Told where a connection comes from. */
+  readonly reachedFrom: (ip: string) => void
 }
 
 /** What is done about a client's messages that cannot be taken just now: those it sends again, and those with QoS 0. */
@@ -59,6 +66,7 @@ export class MqttDoor {
   readonly #broker: Aedes
   readonly #memory: BrokerMemory
   readonly #tcp: Server
+  #tls: Server | undefined
   readonly #webSockets = new WebSocketServer({
     noServer: true,
     maxPayload: largestPacket,
@@ -80,10 +88,8 @@ export class MqttDoor {
     const { faults } = parts
     this.#tcp = createServer(
       faults.guard('an MQTT connection', (socket: Socket) => {
-        if (!this.#limit.admit(socket)) return
-        // What was cut off without a word is noticed, also where a client promised no sign of life.
-        socket.setKeepAlive(true, 60_000)
-        this.#handle(socket)
+        if (!parts.plainSecrets && !isLoopback(socket.remoteAddress ?? '')) socket.destroy()
+        else this.#admit(socket)
       }),
     )
     broker.authenticate = (client, username, password, done) => {
@@ -136,14 +142,41 @@ export class MqttDoor {
     return new MqttDoor(parts, broker, memory)
   }
 
+  /** Lets a connection in over TCP or TLS. */
+  #admit(socket: Socket): void {
+    if (!this.#limit.admit(socket)) return
+    this.#parts.reachedFrom(socket.remoteAddress ?? '')
+    // What was cut off without a word is noticed, also where a client promised no sign of life.
+    socket.setKeepAlive(true, 60_000)
+    this.#handle(socket)
+  }
+
   /** Listens for TCP. @returns the port @throws EADDRINUSE and its like */
   listen(port: number, host: string): Promise<number> {
+    return this.#listen(this.#tcp, port, host)
+  }
+
+  /** Listens for TLS, with a certificate that may be renewed meanwhile. */
+  listenTls(port: number, host: string, certificates: Certificates): Promise<number> {
+    const { faults } = this.#parts
+    const tls = createTlsServer(
+      certificates.pair,
+      faults.guard('an MQTT connection', (socket: Socket) => this.#admit(socket)),
+    )
+    // Strangers who speak no TLS, or trust nobody here, are no fault of ours.
+    tls.on('tlsClientError', (_, socket) => socket.destroy())
+    certificates.onRenewed((pair) => tls.setSecureContext(pair))
+    this.#tls = tls
+    return this.#listen(tls, port, host)
+  }
+
+  #listen(server: Server, port: number, host: string): Promise<number> {
     return new Promise((resolve, reject) => {
-      this.#tcp.once('error', reject)
-      this.#tcp.listen(port, host, () => {
-        this.#tcp.off('error', reject)
-        this.#tcp.on('error', (error) => this.#parts.faults.note('the MQTT door', error))
-        const address = this.#tcp.address()
+      server.once('error', reject)
+      server.listen(port, host, () => {
+        server.off('error', reject)
+        server.on('error', (error) => this.#parts.faults.note('the MQTT door', error))
+        const address = server.address()
         resolve(address !== null && typeof address === 'object' ? address.port : port)
       })
     })
@@ -161,6 +194,7 @@ export class MqttDoor {
 
   async close(): Promise<void> {
     this.#tcp.close()
+    this.#tls?.close()
     await new Promise<void>((closed) => this.#broker.close(() => closed()))
   }
 

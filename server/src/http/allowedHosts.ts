@@ -8,9 +8,14 @@ import { hostname } from 'node:os'
  */
 export class AllowedHosts {
   readonly #names: ReadonlySet<string>
+  readonly #certified: () => readonly string[]
 
-  /** @param stated further names */
-  constructor(stated: readonly string[]) {
+  /**
+   * @param stated further names
+   * @param certified those that the certificate of the server holds for just now
+   */
+  constructor(stated: readonly string[], certified: () => readonly string[] = () => []) {
+    this.#certified = certified
     const own = hostname().toLowerCase()
     const [short = own] = own.split('.')
     this.#names = new Set([
@@ -28,6 +33,6 @@ export class AllowedHosts {
       .replace(/:\d{1,5}$/, '')
       .replace(/^\[(.*)\]$/, '$1')
       .replace(/\.$/, '')
-    return isIP(name) !== 0 || this.#names.has(name)
+    return isIP(name) !== 0 || this.#names.has(name) || this.#certified().includes(name)
   }
 }

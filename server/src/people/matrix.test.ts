@@ -12,7 +12,7 @@ const table = {
   viewer: {
     'at its site': `getSiteDay getKit getDevice listDescriptionVersions listCalibrations followReadings getTraces
       getTotals getReadingsAt getArrival tryMessage`,
-    'at any site': 'listSites listKits listDevices listEvents getDoors listArrivals listClaims getCapacity',
+    'at any site': 'listSites listKits listDevices listEvents getReach listArrivals listClaims getCapacity',
   },
   owner: {
     'at its site': `changeSite deleteSite changeKit deleteKit addSignalDefinition createDevice changeDevice getDeviceLoss
@@ -269,7 +269,7 @@ const requests: { readonly [N in Name]: (on: Stage) => Asked<(typeof routes)[N]>
   getTotals: ({ signalId }) => ({ query: { signals: String(signalId), ...span, by: 'day' } }),
   getReadingsAt: ({ signalId }) => ({ query: { signals: String(signalId), at: Date.now() } }),
   listEvents: () => ({ query: span }),
-  getDoors: () => ({}),
+  getReach: () => ({}),
   listArrivals: () => ({}),
   getArrival: ({ arrivalId, deviceId }) => ({ params: { arrivalId }, query: { deviceId } }),
   tryMessage: ({ address }) => ({

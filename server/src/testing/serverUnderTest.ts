@@ -215,6 +215,9 @@ export const testConfig = (databaseUrl: string): Config => ({
   logLevel: 'silent',
   messageDays: 7,
   allowedHosts: [],
+  tlsPort: 0,
+  mqttTlsPort: 0,
+  plainSecrets: true,
 })
 
 /** The real server on an empty database, with its owner signed in. `time.now` can be moved by the test. */
