@@ -1,6 +1,7 @@
 // npm run demo: the application with a made-up creamery that is alive.
 import { Application, homeFolder, main } from './application.mjs'
 import { prepare } from './prepare.mjs'
+import { at } from './reachedAt.mjs'
 
 await main(async () => {
   await prepare({ postgresql: !process.env.DATABASE_URL, socat: true, web: true })
@@ -8,12 +9,12 @@ await main(async () => {
   const application = new Application()
   application.occupy(home)
   const database = await application.database(home)
-  const { url, firstRunToken } = await application.server({
+  const { url, reach, firstRunToken } = await application.server({
     ...database,
     LOG_LEVEL: process.env.LOG_LEVEL ?? 'warn',
   })
   const { signInUrl } = await application.standIns(url, home, firstRunToken)
-  console.log(`\nJaunty Sparrow is at ${url}`)
-  console.log(`Sign in, once and within a day, with: ${signInUrl}`)
+  console.log(`\nJaunty Sparrow is at ${reach.people.url}`)
+  console.log(`Sign in, once and within a day, with: ${at(reach, signInUrl)}`)
   console.log('Stop with Ctrl-C.')
 })

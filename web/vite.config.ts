@@ -35,6 +35,7 @@ export default defineConfig({
       '/api': server,
       '/in': server,
       '/problems': server,
+      '/authority.crt': server,
       '/live': { target: server, ws: true },
     },
   },

@@ -193,7 +193,7 @@ export function createApplication(parts: ApplicationParts): Express {
         `${problem.status} ${problem.title}\n\nThe "detail" of each answer says what was wrong and what to do.\n`,
       )
   })
-  if (parts.webRoot) serveWeb(app, parts.webRoot)
+  if (parts.webRoot) serveWeb(app, parts.webRoot, parts.links)
   app.use(answerErrors(parts))
   return app
 }

@@ -4,6 +4,7 @@ import { problemText } from './api/problemText.ts'
 import { Button, buttonLook } from './design/Button.tsx'
 import { Notice } from './design/Notice.tsx'
 import { Sparrow } from './design/Sparrow.tsx'
+import { setLanguage } from './language/language.ts'
 import { Door } from './people/Door.tsx'
 import { useSessionQuery } from './people/peopleApi.ts'
 import { Shell } from './shell/Shell.tsx'
@@ -15,7 +16,12 @@ const SignIn = lazy(async () => ({ default: (await import('./people/SignIn.tsx')
 function Gate() {
   const { data: session, error, refetch } = useSessionQuery()
   // A session once known stays on the screen while the server is away: the page then says that it is not live.
-  if (session?.state === 'signed-in') return <Shell />
+  if (session?.state === 'signed-in') {
+    const { language } = session.preferences
+    setLanguage(language)
+    // Drawn anew in another language: what is written is not asked for what it holds.
+    return <Shell key={language} />
+  }
   if (session) {
     return (
       <Suspense fallback={<Waiting />}>{session.state === 'first-run' ? <FirstRun /> : <SignIn />}</Suspense>
@@ -74,6 +80,17 @@ const router = createBrowserRouter([
     lazy: async () => ({ Component: (await import('./people/LinkLanding.tsx')).LinkLanding }),
   },
   {
+    path: '/invitation',
+    HydrateFallback: Waiting,
+    lazy: async () => ({ Component: (await import('./people/Invitation.tsx')).Invitation }),
+  },
+  {
+    path: '/shared/:token',
+    errorElement: <Broken />,
+    HydrateFallback: Waiting,
+    lazy: async () => ({ Component: (await import('./pages/shared/SharedPage.tsx')).SharedPage }),
+  },
+  {
     element: <Gate />,
     errorElement: <Broken />,
     HydrateFallback: Waiting,
@@ -91,8 +108,46 @@ const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('./pages/arrivals/ArrivalsPage.tsx')).ArrivalsPage }),
       },
       {
-        path: '/server',
-        lazy: async () => ({ Component: (await import('./pages/server/ServerPage.tsx')).ServerPage }),
+        path: '/bench',
+        lazy: async () => ({ Component: (await import('./pages/bench/BenchPage.tsx')).BenchPage }),
+      },
+      {
+        path: '/bench/kits',
+        lazy: async () => ({ Component: (await import('./pages/bench/KitsPage.tsx')).KitsPage }),
+      },
+      {
+        path: '/settings',
+        lazy: async () => ({ Component: (await import('./pages/settings/SettingsPage.tsx')).SettingsPage }),
+        children: [
+          {
+            index: true,
+            lazy: async () => ({ Component: (await import('./pages/settings/OwnPage.tsx')).OwnPage }),
+          },
+          {
+            path: 'sites',
+            lazy: async () => ({ Component: (await import('./pages/settings/SitesPage.tsx')).SitesPage }),
+          },
+          {
+            path: 'people',
+            lazy: async () => ({ Component: (await import('./pages/settings/PeoplePage.tsx')).PeoplePage }),
+          },
+          {
+            path: 'tokens',
+            lazy: async () => ({ Component: (await import('./pages/settings/TokensPage.tsx')).TokensPage }),
+          },
+          {
+            path: 'reach',
+            lazy: async () => ({ Component: (await import('./pages/settings/ReachPage.tsx')).ReachPage }),
+          },
+          {
+            path: 'server',
+            lazy: async () => ({ Component: (await import('./pages/settings/ServerPage.tsx')).ServerPage }),
+          },
+          {
+            path: 'log',
+            lazy: async () => ({ Component: (await import('./pages/settings/LogPage.tsx')).LogPage }),
+          },
+        ],
       },
       {
         path: '/devices/new',

@@ -4,10 +4,11 @@ import { Provider } from 'react-redux'
 import { App } from './App.tsx'
 import './design/tokens.css'
 import { peopleApi } from './people/peopleApi.ts'
+import { sharedToken } from './share/sharedLink.ts'
 import { store } from './store.ts'
 
-// Asked while the page is still being fetched.
-void store.dispatch(peopleApi.endpoints.session.initiate())
+// Asked while the page is still being fetched. Who looks by a link is nobody in particular.
+if (sharedToken === undefined) void store.dispatch(peopleApi.endpoints.session.initiate())
 
 const root = document.getElementById('root')
 if (!root) throw new Error('the page has no place for the application')
@@ -18,3 +19,7 @@ createRoot(root).render(
     </Provider>
   </StrictMode>,
 )
+
+// Browsers allow it on HTTPS and on this machine only.
+if ('serviceWorker' in navigator && sharedToken === undefined && import.meta.env.PROD)
+  void navigator.serviceWorker.register('/sw.js')

@@ -21,7 +21,7 @@ live.onStatus((status) => {
   store.dispatch(statusChanged(status))
   // What came in while the line was down is in the store: ask again, so that no gap stays on the screen.
   if (status.state === 'live' && wasLost)
-    store.dispatch(api.util.invalidateTags(['Devices', 'Sites', 'Traces', 'SiteDay', 'Arrivals']))
+    store.dispatch(api.util.invalidateTags(['Session', 'Devices', 'Sites', 'Traces', 'SiteDay', 'Arrivals']))
   // What was asked for first may have changed before the line was there to tell of it.
   if (status.state === 'live' && !wasLive) store.dispatch(api.util.invalidateTags(['Devices', 'Sites']))
   if (status.state === 'ended') store.dispatch(api.util.invalidateTags(['Session']))

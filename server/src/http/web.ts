@@ -1,6 +1,7 @@
 import { join } from 'node:path'
 import express, { type Express } from 'express'
 import staticPacked from 'express-static-gzip'
+import type { ShareLinks } from '../share/shareLinks.ts'
 import { ProblemError } from './problemResponse.ts'
 import { sessionCookie } from './session.ts'
 
@@ -12,7 +13,7 @@ const askedFirst = ['session', 'sites', 'devices']
   .join(', ')
 
 /** Serves the built pages, packed when they were built. Their files carry a hash in their names and never change; the page itself is always asked for anew. */
-export function serveWeb(app: Express, root: string): void {
+export function serveWeb(app: Express, root: string, links: Pick<ShareLinks, 'open'>): void {
   app.use(
     '/assets',
     staticPacked(join(root, 'assets'), {
@@ -23,6 +24,18 @@ export function serveWeb(app: Express, root: string): void {
     }),
   )
   app.use(express.static(root, { index: false, maxAge: '1h' }))
+  app.get('/shared/:token', async (request, response, next) => {
+    const link = await links.open(request.params.token)
+    const ancestors = ["'self'", ...(link?.frameAncestors ?? [])].join(' ')
+    const policy = String(response.get('Content-Security-Policy')).replace(
+      /frame-ancestors [^;]*/,
+      `frame-ancestors ${ancestors}`,
+    )
+    response.set('Content-Security-Policy', policy)
+    // Says the same in less: where both are there, some browsers go by this one.
+    response.removeHeader('X-Frame-Options')
+    next()
+  })
   app.get('/{*path}', (request, response) => {
     if (request.headers.cookie?.includes(`${sessionCookie}=`)) response.set('Link', askedFirst)
     response.set('Cache-Control', 'no-cache').sendFile(join(root, 'index.html'), (error) => {

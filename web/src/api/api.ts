@@ -51,6 +51,11 @@ export const api = createApi({
     'Claims',
     'Rereadings',
     'Condition',
+    'People',
+    'OwnSessions',
+    'Invitations',
+    'Tokens',
+    'Links',
   ],
   endpoints: () => ({}),
 })

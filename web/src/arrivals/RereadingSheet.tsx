@@ -1,5 +1,4 @@
 import type { Device, Rereading, RereadSignal } from '@jaunty-sparrow/contract'
-import { formatValue } from '@jaunty-sparrow/core/signal'
 import { describeAge } from '@jaunty-sparrow/core/time'
 import { ArrowRight } from 'lucide-react'
 import { problemText } from '../api/problemText.ts'
@@ -8,6 +7,8 @@ import { counted } from '../design/counted.ts'
 import { Notice } from '../design/Notice.tsx'
 import { Sheet } from '../design/Sheet.tsx'
 import { Skeleton } from '../design/Skeleton.tsx'
+import { dateFormat } from '../language/dateFormat.ts'
+import { valueText } from '../language/valueText.ts'
 import { useNow } from '../time/clock.ts'
 import {
   useCreateRereadingMutation,
@@ -92,11 +93,9 @@ function Changes({ device, signals }: { device: Device; signals: readonly Reread
               <span className="flex flex-wrap gap-x-4 text-ink-soft">
                 {examples.map(({ at, before, after }) => (
                   <span key={at} className="inline-flex items-center gap-1">
-                    {clock.format(at)}: {before === null ? 'none' : formatValue(before, shape)}
+                    {clock.format(at)}: {before === null ? 'none' : valueText(before, shape)}
                     <ArrowRight aria-label="becomes" className="size-3.5" />
-                    <strong className="text-ink">
-                      {after === null ? 'none' : formatValue(after, shape)}
-                    </strong>
+                    <strong className="text-ink">{after === null ? 'none' : valueText(after, shape)}</strong>
                   </span>
                 ))}
               </span>
@@ -140,7 +139,7 @@ function Past({ rereadings, busy, onUndo }: PastProps) {
   )
 }
 
-const clock = new Intl.DateTimeFormat('en-GB', {
+const clock = dateFormat({
   day: 'numeric',
   month: 'short',
   hour: '2-digit',

@@ -21,8 +21,8 @@ const whoseIs = ({ topic, sender, keyId }: Unclaimed): string => {
 
 /** What talks without being known: topics nobody has claimed, and addresses nobody has. */
 export function UnclaimedPanel({ openedAt }: { openedAt: number }) {
-  const { data: all = [] } = useUnclaimedQuery(undefined, { pollingInterval: recountEvery })
   const isOwner = useMay('owner')
+  const { data: all = [] } = useUnclaimedQuery(undefined, { pollingInterval: recountEvery, skip: !isOwner })
   const now = useNow()
   const [showAll, setShowAll] = useState(false)
   const [claiming, setClaiming] = useState<Unclaimed>()

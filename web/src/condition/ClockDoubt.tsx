@@ -1,13 +1,14 @@
 import type { Condition } from '@jaunty-sparrow/contract'
 import { problemText } from '../api/problemText.ts'
 import { Button } from '../design/Button.tsx'
+import { dateFormat } from '../language/dateFormat.ts'
 import { useConfirmClockMutation } from './conditionApi.ts'
 
 type Doubt = NonNullable<Condition['clock']>
 
 /** Why the clock of the server is not trusted, in words. */
 export const whyDoubtful = ({ why, clock, against }: Doubt): string => {
-  const moment = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
+  const moment = dateFormat({ dateStyle: 'medium', timeStyle: 'short' })
   const says = `It says ${moment.format(clock)}`
   if (why === 'database') return `${says}, and the clock of the database ${moment.format(against)}.`
   return why === 'ahead'

@@ -49,6 +49,28 @@ export function ChoiceField({
   )
 }
 
+/** A yes or no with its label beside it. */
+export function CheckField({ label, hint, ...input }: Omit<Labelled, 'error'> & ComponentProps<'input'>) {
+  const id = useId()
+  return (
+    <div className="grid grid-cols-[auto_1fr] items-start gap-x-2.5">
+      <input
+        id={id}
+        type="checkbox"
+        aria-describedby={`${id}-says`}
+        className="mt-1 size-4 accent-chestnut"
+        {...input}
+      />
+      <label htmlFor={id} className="text-sm">
+        {label}
+      </label>
+      <p id={`${id}-says`} className="col-start-2 text-sm text-ink-soft empty:hidden">
+        {hint}
+      </p>
+    </div>
+  )
+}
+
 const Frame = ({ id, label, hint, error, children }: Labelled & { id: string; children: ReactNode }) => (
   <div className="grid gap-1.5">
     <label htmlFor={id} className="text-sm font-semibold">

@@ -13,6 +13,8 @@ interface SheetFormProps {
   /** Saves; the sheet closes when it resolves, and stays when it rejects. */
   readonly onSave: () => Promise<unknown>
   readonly onClose: () => void
+  /** Whether it stays open when it was saved, as something is told then. */
+  readonly keepOpen?: boolean
   /** A further button, at the other end of the row. */
   readonly aside?: ReactNode
   readonly children: ReactNode
@@ -26,6 +28,7 @@ export const SheetForm = ({
   error,
   onSave,
   onClose,
+  keepOpen = false,
   aside,
   children,
 }: SheetFormProps) => (
@@ -34,7 +37,10 @@ export const SheetForm = ({
       className="grid gap-4"
       onSubmit={(event) => {
         event.preventDefault()
-        onSave().then(onClose, () => undefined)
+        onSave().then(
+          () => !keepOpen && onClose(),
+          () => undefined,
+        )
       }}
     >
       {children}

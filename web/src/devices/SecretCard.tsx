@@ -2,16 +2,17 @@ import type { Device } from '@jaunty-sparrow/contract'
 import { Button } from '../design/Button.tsx'
 import { CopyLine } from '../design/CopyLine.tsx'
 import { useDeviceState } from '../live/useLive.ts'
+import { useReachQuery } from '../reach/reachApi.ts'
 import { useAppDispatch } from '../store.ts'
-import { useDoorsQuery } from './devicesApi.ts'
 import { curlLine, mqttLine } from './firstMessageLine.ts'
 import { secretSaved } from './freshSecretSlice.ts'
 
 /** The secret of a device, this once, with a line that can be pasted as it stands. */
 export function SecretCard({ device, secret }: { device: Device; secret: string }) {
   const dispatch = useAppDispatch()
-  const { data: doors } = useDoorsQuery()
+  const { data: reach } = useReachQuery()
   const { heardAt } = useDeviceState(device)
+  const origin = reach?.devices.url ?? window.location.origin
   return (
     <section
       aria-label="Secret"
@@ -35,12 +36,12 @@ export function SecretCard({ device, secret }: { device: Device; secret: string 
         </dd>
         <dt className="text-sm font-semibold sm:pt-3">Try it</dt>
         <dd className="grid gap-1.5">
-          <CopyLine text={curlLine(window.location.origin, device.address, secret)} label="curl line" />
-          {doors?.mqttPort && (
+          <CopyLine text={curlLine(origin, device.address, secret)} label="curl line" />
+          {reach?.devices.mqttPort && (
             <>
               <p className="pt-1 text-sm text-ink-soft">or over MQTT:</p>
               <CopyLine
-                text={mqttLine(window.location.hostname, doors.mqttPort, device.address, secret)}
+                text={mqttLine(reach.devices.host, reach.devices.mqttPort, device.address, secret)}
                 label="MQTT line"
               />
             </>

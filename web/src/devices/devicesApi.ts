@@ -81,7 +81,6 @@ const devicesApi = api.injectEndpoints({
     >({
       query: (params) => request(routes.replaceSecret, params),
     }),
-    doors: build.query<ResponseOf<typeof routes.getDoors>, void>({ query: () => request(routes.getDoors) }),
     serialPorts: build.query<ResponseOf<typeof routes.listSerialPorts>, void>({
       query: () => request(routes.listSerialPorts),
       keepUnusedDataFor: 0,
@@ -104,7 +103,6 @@ export const {
   useDeviceLossQuery,
   useDeleteDeviceMutation,
   useReplaceSecretMutation,
-  useDoorsQuery,
   useSerialPortsQuery,
   useSetSerialPortMutation,
   useRemoveSerialPortMutation,

@@ -11,6 +11,7 @@ import {
 } from '@jaunty-sparrow/core/time'
 import { ChoiceField } from '../design/Field.tsx'
 import { Notice } from '../design/Notice.tsx'
+import { dateFormat } from '../language/dateFormat.ts'
 import { fixedOffsets, timeZones } from '../time/timeZones.ts'
 
 interface CsvPreviewProps {
@@ -207,7 +208,7 @@ function Instant({ row, plan }: { row: readonly string[]; plan: CsvPlan }) {
     new LocalClock(plan.zone, plan.order),
   )
   if (typeof at !== 'number') return <span className="text-trouble">{at.problem}</span>
-  return new Intl.DateTimeFormat('en-GB', {
+  return dateFormat({
     dateStyle: 'medium',
     timeStyle: 'medium',
     timeZone: plan.zone,

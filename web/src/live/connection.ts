@@ -1,4 +1,11 @@
-import { type LiveFrame, type LiveRequest, liveVersion, sessionEndedCode } from '@jaunty-sparrow/contract'
+import {
+  type LiveFrame,
+  type LiveRequest,
+  linkEndedCode,
+  liveVersion,
+  sessionEndedCode,
+} from '@jaunty-sparrow/contract'
+import { sharedToken } from '../share/sharedLink.ts'
 import { setServerTime } from '../time/clock.ts'
 
 /** How it stands with the line to the server. `attempt` counts the tries since it was lost. */
@@ -33,6 +40,7 @@ export class LiveConnection {
   #isAsking = false
   #arrivalWatchers = 0
   #presenceWatchers = 0
+  #looksAt: number | null = null
   readonly #frameListeners = new Set<FrameListener>()
   readonly #statusListeners = new Set<(status: LiveStatus) => void>()
 
@@ -110,6 +118,16 @@ export class LiveConnection {
     }
   }
 
+  /** Says which device's page is open. @returns a function that says that it is no longer */
+  lookAt(device: number): () => void {
+    this.#looksAt = device
+    this.#say({ looksAt: device })
+    return () => {
+      this.#looksAt = null
+      this.#say({ looksAt: null })
+    }
+  }
+
   /** Asks to be told of messages as they come in. @returns a function that lets go of them */
   wantArrivals(): () => void {
     if (this.#arrivalWatchers++ === 0) this.#say({ arrivals: true })
@@ -119,7 +137,9 @@ export class LiveConnection {
   }
 
   #connect(): void {
-    const socket = new WebSocket(`${location.protocol === 'https:' ? 'wss' : 'ws'}://${location.host}/live`)
+    const socket = new WebSocket(
+      `${location.protocol === 'https:' ? 'wss' : 'ws'}://${location.host}/live${sharedToken ? `?link=${sharedToken}` : ''}`,
+    )
     this.#socket = socket
     socket.onopen = () => {
       this.#attempt = 0
@@ -129,6 +149,7 @@ export class LiveConnection {
         subscribe: [...this.#asked],
         arrivals: this.#arrivalWatchers > 0,
         presence: this.#presenceWatchers > 0,
+        ...(sharedToken === undefined && { looksAt: this.#looksAt }),
       })
     }
     socket.onmessage = ({ data }) => {
@@ -145,7 +166,7 @@ export class LiveConnection {
     }
     socket.onclose = ({ code }) => {
       if (socket !== this.#socket) return
-      if (code === sessionEndedCode) return this.#setStatus({ state: 'ended' })
+      if (code === sessionEndedCode || code === linkEndedCode) return this.#setStatus({ state: 'ended' })
       const pause = pauseBefore(this.#attempt++, Math.random())
       this.#lostAt ??= Date.now()
       this.#setStatus({ state: 'lost', since: this.#lostAt, nextTryAt: Date.now() + pause })

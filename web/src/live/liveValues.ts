@@ -10,6 +10,9 @@ export interface LiveValue extends LatestReading {
   readonly passed?: { readonly value: LatestReading['value']; readonly at: number }
 }
 
+/** How many look at a device's page just now. */
+export type Lookers = Pick<Extract<LiveFrame, { kind: 'looking' }>, 'people' | 'strangers'>
+
 /** How a device does, and when it was heard last. */
 export type DeviceState = Pick<DevicePresence, 'presence' | 'heardAt'>
 
@@ -21,6 +24,7 @@ export class LiveValues {
   readonly #values = new Map<number, LiveValue>()
   readonly #signalPresence = new Map<number, Presence>()
   readonly #devices = new Map<number, DeviceState>()
+  readonly #lookers = new Map<number, Lookers>()
   readonly #listeners = new Map<string, Set<() => void>>()
 
   /** Takes in what a frame brings. */
@@ -34,6 +38,11 @@ export class LiveValues {
           this.#tell(`signal ${signal}`)
         }
       }
+    }
+    if (frame.kind === 'looking') {
+      const { device, people, strangers } = frame
+      this.#lookers.set(device, { people, strangers })
+      this.#tell(`device ${device}`)
     }
     if (frame.kind === 'presence') {
       for (const { device, presence, heardAt, signals } of frame.devices) {
@@ -49,6 +58,7 @@ export class LiveValues {
 
   readonly value = (signal: number): LiveValue | undefined => this.#values.get(signal)
   readonly signalPresence = (signal: number): Presence | undefined => this.#signalPresence.get(signal)
+  readonly lookers = (device: number): Lookers | undefined => this.#lookers.get(device)
   readonly device = (device: number): DeviceState | undefined => this.#devices.get(device)
 
   onSignal(signal: number, listener: () => void): () => void {

@@ -3,7 +3,7 @@ import type { Presence } from '@jaunty-sparrow/core/presence'
 import { useCallback, useEffect, useSyncExternalStore } from 'react'
 import { live } from './connection.ts'
 import { LiveTails } from './liveTails.ts'
-import { type DeviceState, type LiveValue, LiveValues } from './liveValues.ts'
+import { type DeviceState, type LiveValue, LiveValues, type Lookers } from './liveValues.ts'
 
 export const liveValues = new LiveValues()
 export const liveTails = new LiveTails()
@@ -41,4 +41,11 @@ export function useDeviceState({
 }: Pick<Device, 'id' | 'presence' | 'heardAt'>): DeviceState {
   const listen = useCallback((changed: () => void) => liveValues.onDevice(id, changed), [id])
   return useSyncExternalStore(listen, () => liveValues.device(id)) ?? { presence, heardAt }
+}
+
+/** How many look at the page of a device, this one included; told as long as it is open. */
+export function useLookers(device: number): Lookers | undefined {
+  useEffect(() => live.lookAt(device), [device])
+  const listen = useCallback((changed: () => void) => liveValues.onDevice(device, changed), [device])
+  return useSyncExternalStore(listen, () => liveValues.lookers(device))
 }

@@ -4,8 +4,12 @@ import { Button } from '../design/Button.tsx'
 import { TextField } from '../design/Field.tsx'
 import { Notice } from '../design/Notice.tsx'
 
+type Purpose = 'create' | 'join' | 'enter'
+
+const says: Record<Purpose, string> = { create: 'Create the owner', join: 'Come in', enter: 'Sign in' }
+
 interface CredentialFormProps {
-  readonly purpose: 'create' | 'enter'
+  readonly purpose: Purpose
   readonly busy: boolean
   readonly error: unknown
   readonly onSubmit: (credential: { name: string; password: string }) => void
@@ -18,7 +22,7 @@ export function CredentialForm({ purpose, busy, error, onSubmit }: CredentialFor
   const [name, setName] = useState('')
   const [password, setPassword] = useState('')
   const [tried, setTried] = useState(false)
-  const creates = purpose === 'create'
+  const creates = purpose !== 'enter'
   const tooShort = creates && tried && password.length < shortest
   return (
     <form
@@ -50,7 +54,7 @@ export function CredentialForm({ purpose, busy, error, onSubmit }: CredentialFor
       />
       {Boolean(error) && <Notice tone="trouble" title={problemText(error)} />}
       <Button type="submit" weight="strong" disabled={busy} className="min-h-11">
-        {creates ? 'Create the owner' : 'Sign in'}
+        {says[purpose]}
       </Button>
     </form>
   )

@@ -1,7 +1,7 @@
 import { useLookedAt } from '../signals/useView.ts'
 import { useAppSelector } from '../store.ts'
 
-/** Whether what is on the screen is the present: a filled beak pointing on when it is, an open one when it is not, or not all of it. */
+/** Whether what is on the screen is the present: a full mark when it is, an empty one when it is not, or not all of it. */
 export function LiveMark() {
   const { state } = useAppSelector(({ live }) => live)
   const isPast = useLookedAt() !== undefined
@@ -18,15 +18,10 @@ export function LiveMark() {
       className={`inline-flex items-center gap-1.5 text-sm font-semibold ${look}`}
       data-testid="live-mark"
     >
-      <svg viewBox="0 0 12 12" className="size-3" aria-hidden="true">
-        <path
-          d="M2 1.5 10.5 6 2 10.5Z"
-          fill={state === 'live' && !isPast ? 'currentColor' : 'none'}
-          stroke="currentColor"
-          strokeWidth="1.5"
-          strokeLinejoin="round"
-        />
-      </svg>
+      <span
+        aria-hidden="true"
+        className={`size-2.5 rounded-full border-[1.5px] border-current ${state === 'live' && !isPast ? 'bg-current' : ''}`}
+      />
       {word}
     </span>
   )

@@ -20,7 +20,7 @@ export function PersonButton() {
   )
   return opened ? (
     <Suspense fallback={button}>
-      <PersonMenu person={person}>
+      <PersonMenu>
         <NameButton name={person.name} />
       </PersonMenu>
     </Suspense>

@@ -1,12 +1,11 @@
-import type { Person } from '@jaunty-sparrow/contract'
-import { mayEverywhere } from '@jaunty-sparrow/core/access'
+import { type Theme, themes } from '@jaunty-sparrow/contract'
 import { Check } from 'lucide-react'
 import { DropdownMenu } from 'radix-ui'
 import type { ReactNode } from 'react'
 import { Link } from 'react-router'
 import { menuItemLook, menuLook } from '../design/menuLook.ts'
-import { useSignOutMutation } from '../people/peopleApi.ts'
-import { type Theme, themes, useTheme } from './theme.ts'
+import { useChangePreferencesMutation, useSignOutMutation } from '../people/peopleApi.ts'
+import { useTheme } from './theme.ts'
 
 const themeNames: Record<Theme, string> = {
   system: 'Colours as the system has them',
@@ -15,15 +14,22 @@ const themeNames: Record<Theme, string> = {
 }
 
 /** The choice of light or dark, and the way out, hung on a button; open from the start, as somebody asked for it. */
-export function PersonMenu({ person, children }: { person: Person; children: ReactNode }) {
+export function PersonMenu({ children }: { children: ReactNode }) {
   const [signOut] = useSignOutMutation()
   const [theme, setTheme] = useTheme()
+  const [change] = useChangePreferencesMutation()
   return (
     <DropdownMenu.Root defaultOpen>
       <DropdownMenu.Trigger asChild>{children}</DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content align="end" sideOffset={6} className={menuLook}>
-          <DropdownMenu.RadioGroup value={theme} onValueChange={(next) => setTheme(next as Theme)}>
+          <DropdownMenu.RadioGroup
+            value={theme}
+            onValueChange={(next) => {
+              setTheme(next as Theme)
+              void change({ theme: next as Theme })
+            }}
+          >
             {themes.map((name) => (
               <DropdownMenu.RadioItem key={name} value={name} className={menuItemLook}>
                 <span className="size-4">
@@ -36,11 +42,9 @@ export function PersonMenu({ person, children }: { person: Person; children: Rea
             ))}
           </DropdownMenu.RadioGroup>
           <DropdownMenu.Separator className="my-1.5 h-px bg-rule" />
-          {mayEverywhere(person.access, 'owner') && (
-            <DropdownMenu.Item asChild className={`${menuItemLook} pl-8.5`}>
-              <Link to="/server">This server</Link>
-            </DropdownMenu.Item>
-          )}
+          <DropdownMenu.Item asChild className={`${menuItemLook} pl-8.5`}>
+            <Link to="/settings">Settings</Link>
+          </DropdownMenu.Item>
           <DropdownMenu.Item className={`${menuItemLook} pl-8.5`} onSelect={() => void signOut()}>
             Sign out
           </DropdownMenu.Item>

@@ -1,7 +1,10 @@
+import { Eye, type LucideIcon, Wrench } from 'lucide-react'
 import { useEffect } from 'react'
-import { Link, NavLink, Outlet, useLocation } from 'react-router'
+import { Link, Outlet, useLocation } from 'react-router'
+import { BenchTabs } from '../bench/BenchTabs.tsx'
 import { ClockBanner } from '../condition/ClockBanner.tsx'
 import { Sparrow } from '../design/Sparrow.tsx'
+import { FindButton } from '../find/FindButton.tsx'
 import { live } from '../live/connection.ts'
 import { loadTraceChart } from '../signals/loadTraceChart.ts'
 import { SiteStrip } from '../strip/SiteStrip.tsx'
@@ -43,36 +46,71 @@ export function Shell() {
         <header className="sticky top-0 z-30 flex min-h-14 items-center gap-3 border-b border-rule bg-paper px-4 lg:px-8">
           <Brand className="lg:hidden" />
           <LiveMark />
-          <nav
-            aria-label="Pages"
-            className="flex flex-1 justify-center gap-1 text-sm lg:justify-start lg:pl-4"
-          >
-            <PageLink to="/" name="Sites" />
-            <PageLink to="/arrivals" name="Arrivals" />
+          <nav aria-label="Pages" className="hidden flex-1 gap-1 pl-4 text-sm lg:flex">
+            {areas.map((area) => (
+              <AreaLink key={area.to} {...area} isOpen={area.owns.test(pathname)} />
+            ))}
           </nav>
+          <span className="flex-1 lg:hidden" />
+          <FindButton />
           <PersonButton />
         </header>
         <SiteStrip />
         <OfflineBanner />
         <ClockBanner />
-        <main id="main" className="mx-auto w-full max-w-6xl flex-1 px-4 py-6 lg:px-8 lg:py-8">
+        <main id="main" className="mx-auto w-full max-w-6xl flex-1 px-4 py-6 pb-24 lg:px-8 lg:py-8">
+          {isBench.test(pathname) && <BenchTabs />}
           <Outlet />
         </main>
+        <nav
+          aria-label="Pages"
+          className="fixed inset-x-0 bottom-0 z-30 flex border-t border-rule bg-paper pb-[env(safe-area-inset-bottom)] lg:hidden"
+        >
+          {areas.map((area) => (
+            <BarLink key={area.to} {...area} isOpen={area.owns.test(pathname)} />
+          ))}
+        </nav>
       </div>
     </div>
   )
 }
 
-const PageLink = ({ to, name }: { to: string; name: string }) => (
-  <NavLink
+/** Pages of the bench, which have its tabs above them. */
+const isBench = /^\/(?:bench|arrivals|budget)(?:\/|$)/
+
+interface Area {
+  readonly to: string
+  readonly name: string
+  readonly Icon: LucideIcon
+  /** The paths that belong to it. */
+  readonly owns: RegExp
+}
+
+/** In the order of the work. */
+const areas: readonly Area[] = [
+  { to: '/bench', name: 'Bench', Icon: Wrench, owns: /^\/(?:bench|arrivals|budget|devices\/new)(?:\/|$)/ },
+  { to: '/', name: 'Watch', Icon: Eye, owns: /^\/(?:$|devices\/(?!new$))/ },
+]
+
+const AreaLink = ({ to, name, isOpen }: Area & { isOpen: boolean }) => (
+  <Link
     to={to}
-    end
-    className={({ isActive }) =>
-      `inline-flex min-h-9 items-center rounded-md px-2.5 ${isActive ? 'font-semibold text-ink underline decoration-chestnut decoration-2 underline-offset-6' : 'text-ink-soft hover:bg-well hover:text-ink'}`
-    }
+    aria-current={isOpen ? 'page' : undefined}
+    className={`inline-flex min-h-9 items-center rounded-md px-2.5 ${isOpen ? 'font-semibold text-ink underline decoration-chestnut decoration-2 underline-offset-6' : 'text-ink-soft hover:bg-well hover:text-ink'}`}
   >
     {name}
-  </NavLink>
+  </Link>
+)
+
+const BarLink = ({ to, name, Icon, isOpen }: Area & { isOpen: boolean }) => (
+  <Link
+    to={to}
+    aria-current={isOpen ? 'page' : undefined}
+    className={`grid min-h-14 flex-1 justify-items-center gap-0.5 border-t-2 pt-2 pb-1.5 text-xs ${isOpen ? 'border-chestnut font-semibold text-ink' : 'border-transparent text-ink-soft'}`}
+  >
+    <Icon aria-hidden="true" className="size-5" />
+    {name}
+  </Link>
 )
 
 const Brand = ({ className = '' }: { className?: string }) => (

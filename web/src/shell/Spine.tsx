@@ -1,13 +1,16 @@
+import { maySomewhere } from '@jaunty-sparrow/core/access'
 import { Plus } from 'lucide-react'
 import { Link, NavLink } from 'react-router'
 import { useDevicesQuery } from '../devices/devicesApi.ts'
 import { PresenceMark } from '../devices/Presence.tsx'
+import { useAccess } from '../people/useMay.ts'
 import { useSitesQuery } from '../sites/sitesApi.ts'
 
 /** All sites and devices down the side: where one is, and how the others are doing meanwhile. */
 export function Spine() {
   const { data: sites = [] } = useSitesQuery()
   const { data: devices = [] } = useDevicesQuery()
+  const access = useAccess()
   return (
     <nav
       aria-label="Sites and devices"
@@ -37,13 +40,15 @@ export function Spine() {
             ))}
         </section>
       ))}
-      <Link
-        to="/devices/new"
-        className="mx-2 inline-flex min-h-8 items-center gap-1.5 font-semibold text-chestnut hover:underline"
-      >
-        <Plus aria-hidden="true" className="size-4" />
-        New device
-      </Link>
+      {maySomewhere(access, 'owner') && (
+        <Link
+          to="/devices/new"
+          className="mx-2 inline-flex min-h-8 items-center gap-1.5 font-semibold text-chestnut hover:underline"
+        >
+          <Plus aria-hidden="true" className="size-4" />
+          New device
+        </Link>
+      )}
     </nav>
   )
 }

@@ -1,7 +1,5 @@
+import type { Theme } from '@jaunty-sparrow/contract'
 import { useState } from 'react'
-
-export type Theme = 'system' | 'light' | 'dark'
-export const themes: readonly Theme[] = ['system', 'light', 'dark']
 
 /** The colours a person chose; kept in this browser, and put on the page before its first paint by `theme.js`. */
 export function useTheme(): [Theme, (theme: Theme) => void] {

@@ -1,9 +1,10 @@
 import type { Device, LatestReading, Signal } from '@jaunty-sparrow/contract'
 import { fieldLabel } from '@jaunty-sparrow/core/message'
-import { formatValue, type SignalKind } from '@jaunty-sparrow/core/signal'
+import type { SignalKind } from '@jaunty-sparrow/core/signal'
 import { unitSymbol } from '@jaunty-sparrow/core/units'
 import { problemText } from '../api/problemText.ts'
 import { Notice } from '../design/Notice.tsx'
+import { valueText } from '../language/valueText.ts'
 import { useChangeSignalDefinitionMutation } from './signalsApi.ts'
 import { signalTitle } from './signalTitle.ts'
 
@@ -14,7 +15,7 @@ interface AdoptFieldProps {
 }
 
 const nowOf = (signal: Signal, { value }: LatestReading): string =>
-  `${formatValue(value, signal)}${signal.unit ? ` ${unitSymbol(signal.unit)}` : ''}`
+  `${valueText(value, signal)}${signal.unit ? ` ${unitSymbol(signal.unit)}` : ''}`
 
 /** Lets a signal that is there be read from this field: for a name that was mistyped, or changed in the firmware. */
 export function AdoptField({ device, field, kind }: AdoptFieldProps) {

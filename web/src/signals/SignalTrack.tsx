@@ -1,12 +1,12 @@
 import type { Device, Signal, Trace } from '@jaunty-sparrow/contract'
 import type { Presence } from '@jaunty-sparrow/core/presence'
-import { formatValue } from '@jaunty-sparrow/core/signal'
 import { describeAge } from '@jaunty-sparrow/core/time'
 import { unitSymbol } from '@jaunty-sparrow/core/units'
 import { Pencil } from 'lucide-react'
 import { lazy, Suspense, useMemo, useState } from 'react'
 import { Skeleton } from '../design/Skeleton.tsx'
 import { useIsInSight } from '../design/useIsInSight.ts'
+import { valueText } from '../language/valueText.ts'
 import { PresenceWord } from '../live/PresenceWord.tsx'
 import { latestOf, useSignalPresence } from '../live/useLive.ts'
 import { useNow } from '../time/clock.ts'
@@ -26,7 +26,8 @@ const TraceChart = lazy(loadTraceChart)
 export const chartColumns = 1050
 
 interface SignalTrackProps {
-  readonly device: Device
+  /** Undefined where it is shown to strangers. */
+  readonly device: Device | undefined
   readonly signal: Signal
   readonly trace: Trace | undefined
   readonly timeZone: string
@@ -42,13 +43,13 @@ export function SignalTrack(props: SignalTrackProps) {
   const { device, signal, trace, view, canChange } = props
   const [editing, setEditing] = useState(false)
   const presence = useSignalPresence(signal)
-  const cadence = secondsOf(signal.cadence ?? device.cadence?.cadence ?? null)
+  const cadence = secondsOf(signal.cadence ?? device?.cadence?.cadence ?? null)
   const summary = summarize(trace)
   const isCalm = presence === 'on-time' || presence === 'asleep'
   return (
     <section
       aria-label={signalTitle(signal)}
-      className="grid gap-x-6 gap-y-2 [contain-intrinsic-block-size:auto_11rem] [content-visibility:auto] border-t border-rule py-4 md:grid-cols-[13rem_1fr]"
+      className="grid gap-x-6 gap-y-2 [contain-intrinsic-block-size:auto_11rem] [content-visibility:auto] border-t border-rule py-4 @xl:grid-cols-[13rem_1fr]"
     >
       <div className="grid content-start gap-1">
         <h3 className="flex items-center gap-1 font-sans text-sm font-semibold tracking-normal text-ink-soft">
@@ -70,15 +71,15 @@ export function SignalTrack(props: SignalTrackProps) {
         <Age signal={signal} presence={presence} isPast={!('span' in view)} />
         {summary && signal.kind === 'number' && (
           <p className="text-sm text-ink-soft">
-            {formatValue(summary.low, signal, summary.decimals)} to{' '}
-            {formatValue(summary.high, signal, summary.decimals)} {signal.unit && unitSymbol(signal.unit)}{' '}
+            {valueText(summary.low, signal, summary.decimals)} to{' '}
+            {valueText(summary.high, signal, summary.decimals)} {signal.unit && unitSymbol(signal.unit)}{' '}
             {'span' in view ? `in the ${view.span}` : 'in what is shown'}
           </p>
         )}
         <OwnSettings signal={signal} canChange={canChange} />
       </div>
       {isDrawn(signal) && <Chart {...props} gap={gapOf(storedEvery(signal, cadence))} />}
-      {editing && (
+      {editing && device && (
         <SignalSheet
           signal={signal}
           deviceId={device.id}

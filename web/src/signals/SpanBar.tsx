@@ -1,6 +1,7 @@
 import { useNavigate } from 'react-router'
 import { problemText } from '../api/problemText.ts'
 import { Notice } from '../design/Notice.tsx'
+import { dateFormat } from '../language/dateFormat.ts'
 import { serverNow } from '../time/clock.ts'
 import { AnySpan } from './AnySpan.tsx'
 import { useLazyFirstReadingQuery } from './signalsApi.ts'
@@ -12,10 +13,12 @@ interface SpanBarProps {
   readonly show: (view: View) => void
   readonly signals: readonly number[]
   readonly timeZone: string
+  /** Whether no more than a day can be looked back on. */
+  readonly isLimited?: boolean
 }
 
 /** What the charts below show, and the ways to something else. */
-export function SpanBar({ view, shown, show, signals, timeZone }: SpanBarProps) {
+export function SpanBar({ view, shown, show, signals, timeZone, isLimited = false }: SpanBarProps) {
   const navigate = useNavigate()
   const [findFirst, { error }] = useLazyFirstReadingQuery()
   const showAll = async () => {
@@ -27,7 +30,7 @@ export function SpanBar({ view, shown, show, signals, timeZone }: SpanBarProps) 
   return (
     <div className="flex flex-wrap items-center gap-x-3 gap-y-1 pb-2 text-sm text-ink-soft">
       <nav aria-label="What the charts show" className="flex flex-wrap gap-1">
-        {(Object.keys(spans) as SpanName[]).map((span) => (
+        {(isLimited ? (['hour', 'day'] as const) : (Object.keys(spans) as SpanName[])).map((span) => (
           <SpanButton
             key={span}
             isChosen={'span' in view && view.span === span}
@@ -36,15 +39,19 @@ export function SpanBar({ view, shown, show, signals, timeZone }: SpanBarProps) 
             {spans[span].name}
           </SpanButton>
         ))}
-        <SpanButton isChosen={false} onClick={() => void showAll()}>
-          All
-        </SpanButton>
-        <AnySpan
-          shown={shown}
-          show={show}
-          timeZone={timeZone}
-          className="min-h-8 rounded px-2 hover:bg-well hover:text-ink"
-        />
+        {!isLimited && (
+          <>
+            <SpanButton isChosen={false} onClick={() => void showAll()}>
+              All
+            </SpanButton>
+            <AnySpan
+              shown={shown}
+              show={show}
+              timeZone={timeZone}
+              className="min-h-8 rounded px-2 hover:bg-well hover:text-ink"
+            />
+          </>
+        )}
         {!('span' in view) && (
           <button
             type="button"
@@ -84,7 +91,7 @@ const SpanButton = ({ isChosen, onClick, children }: SpanButtonProps) => (
 
 function describe({ from, to }: Stretch, timeZone: string): string {
   const isShort = to - from < 60 * 60_000
-  return new Intl.DateTimeFormat('en-GB', {
+  return dateFormat({
     timeZone,
     dateStyle: 'medium',
     timeStyle: isShort ? 'medium' : 'short',

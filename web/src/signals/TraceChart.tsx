@@ -1,8 +1,8 @@
 import type { Signal } from '@jaunty-sparrow/contract'
-import { formatValue } from '@jaunty-sparrow/core/signal'
 import { extent, nice, ticks } from 'd3-array'
 import { memo } from 'react'
 import { CartesianGrid, Line, LineChart, ResponsiveContainer, XAxis, YAxis } from 'recharts'
+import { valueText, written } from '../language/valueText.ts'
 import { TraceLayer, type TraceLayerProps } from './TraceLayer.tsx'
 
 type TraceChartProps = Omit<TraceLayerProps, 'isStepped'>
@@ -40,7 +40,9 @@ const TraceChart = memo((props: TraceChartProps) => {
           domain={[values[0] ?? 0, values.at(-1) ?? 1]}
           ticks={values}
           interval={0}
-          tickFormatter={(value: number) => (states ? formatValue(value, signal) : value.toFixed(decimals))}
+          tickFormatter={(value: number) =>
+            states ? valueText(value, signal) : written(value.toFixed(decimals))
+          }
           tick={{ fontSize: 12, fill: 'var(--ink-soft)' }}
           tickLine={false}
           axisLine={false}

@@ -1,11 +1,12 @@
 import type { Signal } from '@jaunty-sparrow/contract'
-import { formatValue } from '@jaunty-sparrow/core/signal'
 import { timeTicks } from '@jaunty-sparrow/core/time'
 import { unitSymbol } from '@jaunty-sparrow/core/units'
 import { LimitLines, SilencePosts, silences, Trace, tracePath } from '@jaunty-sparrow/drawings/chart'
 import { bisector } from 'd3-array'
 import { useId, useMemo, useState } from 'react'
 import { usePlotArea, useYAxisScale } from 'recharts'
+import { dateFormat } from '../language/dateFormat.ts'
+import { valueText } from '../language/valueText.ts'
 import { useShared } from './shared.ts'
 import { moving, pointedAt, useChartHand } from './useChartHand.ts'
 import type { Stretch, View } from './view.ts'
@@ -154,7 +155,7 @@ function Pointed({ signal, points, shown, timeZone, xOf, yOf, area, isStepped }:
   const at = useShared(pointedAt)
   const exact = useMemo(
     () =>
-      new Intl.DateTimeFormat('en-GB', {
+      dateFormat({
         timeZone,
         hour: '2-digit',
         minute: '2-digit',
@@ -184,7 +185,7 @@ function Pointed({ signal, points, shown, timeZone, xOf, yOf, area, isStepped }:
           data-testid="hover"
         >
           <strong>
-            {formatValue(point[1], signal, signal.decimals)} {signal.unit && unitSymbol(signal.unit)}
+            {valueText(point[1], signal, signal.decimals)} {signal.unit && unitSymbol(signal.unit)}
           </strong>
           <span className="ml-2 text-ink-soft">{exact.format(point[0])}</span>
         </p>

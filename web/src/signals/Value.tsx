@@ -1,6 +1,7 @@
 import type { LatestReading, Signal } from '@jaunty-sparrow/contract'
-import { formatValue, hasQuality, Quality } from '@jaunty-sparrow/core/signal'
+import { hasQuality, Quality } from '@jaunty-sparrow/core/signal'
 import { unitSymbol } from '@jaunty-sparrow/core/units'
+import { valueText } from '../language/valueText.ts'
 import { useLatest } from '../live/useLive.ts'
 import { clockOf } from '../time/clock.ts'
 
@@ -57,7 +58,7 @@ function textOf(signal: Signal, latest: LatestReading, decimals: number | undefi
     )
     return said?.name ?? 'fault'
   }
-  return formatValue(latest.value, signal, signal.decimals ?? decimals)
+  return valueText(latest.value, signal, signal.decimals ?? decimals)
 }
 
 /** Long words and places take less room than a number may. */
@@ -76,7 +77,7 @@ function Passed({ signal, latest }: { signal: Signal; latest: ReturnType<typeof 
   if (!latest || !('passed' in latest) || !latest.passed) return null
   return (
     <span className="ml-1 self-center text-xs text-ink-soft">
-      was {formatValue(latest.passed.value, signal)} at {clockOf(latest.passed.at)}
+      was {valueText(latest.passed.value, signal)} at {clockOf(latest.passed.at)}
     </span>
   )
 }

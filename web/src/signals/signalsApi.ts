@@ -1,6 +1,7 @@
-import { routes, type Trace } from '@jaunty-sparrow/contract'
+import { type QueryOf, routes, type Trace } from '@jaunty-sparrow/contract'
 import { min } from 'd3-array'
 import { api, type Changing, request } from '../api/api.ts'
+import { sharedToken } from '../share/sharedLink.ts'
 import { serverNow } from '../time/clock.ts'
 import { stretchOf, type View } from './view.ts'
 
@@ -15,6 +16,12 @@ const longAgo = Date.UTC(1900, 0)
 
 /** Clocks differ a little: what is called now reaches so far beyond it, ms. */
 const beyondNow = 60_000
+
+/** Who looks by a link asks by that. */
+const traces = (query: QueryOf<typeof routes.getTraces>) =>
+  sharedToken === undefined
+    ? request(routes.getTraces, undefined, undefined, query)
+    : request(routes.getSharedTraces, { token: sharedToken }, undefined, query)
 
 /** What signals are, and their last hour. */
 const signalsApi = api.injectEndpoints({
@@ -32,12 +39,7 @@ const signalsApi = api.injectEndpoints({
       query: ({ signals, columns, view }) => {
         const { from, to } = stretchOf(view, Math.ceil(serverNow() / 1000) * 1000)
         const end = 'span' in view ? to + beyondNow : to
-        return request(routes.getTraces, undefined, undefined, {
-          signals: signals.join(),
-          from,
-          to: end,
-          columns,
-        })
+        return traces({ signals: signals.join(), from, to: end, columns })
       },
       providesTags: ['Traces'],
       keepUnusedDataFor: 0,
@@ -45,12 +47,7 @@ const signalsApi = api.injectEndpoints({
     /** When the first of the readings of signals was measured, epoch ms; null when there are none. */
     firstReading: build.query<number | null, readonly number[]>({
       query: (signals) =>
-        request(routes.getTraces, undefined, undefined, {
-          signals: signals.join(),
-          from: longAgo,
-          to: Math.round(serverNow()),
-          columns: 100,
-        }),
+        traces({ signals: signals.join(), from: longAgo, to: Math.round(serverNow()), columns: 100 }),
       transformResponse: (traces: Trace[]) => min(traces, ({ points }) => points[0]?.[0]) ?? null,
       keepUnusedDataFor: 0,
     }),

@@ -5,6 +5,7 @@ import { ChevronLeft, ChevronRight } from 'lucide-react'
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from 'react'
 import { useMatch, useNavigate } from 'react-router'
 import { useDevicesQuery } from '../devices/devicesApi.ts'
+import { dateFormat } from '../language/dateFormat.ts'
 import { live } from '../live/connection.ts'
 import { useLookedAt } from '../signals/useView.ts'
 import { paramsOf } from '../signals/view.ts'
@@ -205,7 +206,7 @@ function TurnButton({
 }
 
 const clock = (at: number, timeZone: string): string =>
-  new Intl.DateTimeFormat('en-GB', {
+  dateFormat({
     timeZone,
     day: 'numeric',
     month: 'short',

@@ -1,4 +1,5 @@
 import { useSyncExternalStore } from 'react'
+import { dateFormat } from '../language/dateFormat.ts'
 
 /** How far the server's clock is ahead of this machine's, ms. Ages are told by the server's clock: a phone may be minutes off. */
 let offset = 0
@@ -40,11 +41,7 @@ export const useNow = (): number => useSyncExternalStore(listen, () => present)
 export const useBeat = (every: number): number =>
   useSyncExternalStore(listen, () => Math.floor(present / every) * every)
 
-let exactClock: Intl.DateTimeFormat | undefined
+const exactClock = dateFormat({ hour: '2-digit', minute: '2-digit', second: '2-digit' })
 
 /** The time of day, to the second, where whoever looks is. @param at epoch ms */
-export function clockOf(at: number): string {
-  // Made when it is first needed: to make one takes longer than the rest of this file.
-  exactClock ??= new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit', second: '2-digit' })
-  return exactClock.format(at)
-}
+export const clockOf = (at: number): string => exactClock.format(at)

@@ -13,10 +13,11 @@ import { Notice } from '../../design/Notice.tsx'
 import { Skeleton } from '../../design/Skeleton.tsx'
 import { AllowanceSheet } from '../../devices/AllowanceSheet.tsx'
 import { useDevicesQuery } from '../../devices/devicesApi.ts'
+import { dateFormat } from '../../language/dateFormat.ts'
 import { useMay } from '../../people/useMay.ts'
 import { ExplainedFields } from './ExplainedFields.tsx'
 
-const exact = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'medium' })
+const exact = dateFormat({ dateStyle: 'medium', timeStyle: 'medium' })
 
 /** One message: its bytes, what came of it then, and how it is understood now. */
 export function ArrivalDetail({ arrival, onClose }: { arrival: Arrival; onClose: () => void }) {

@@ -13,6 +13,7 @@ import { ChoiceField, TextField } from '../../design/Field.tsx'
 import { Notice } from '../../design/Notice.tsx'
 import { Skeleton } from '../../design/Skeleton.tsx'
 import { useDevicesQuery } from '../../devices/devicesApi.ts'
+import { dateFormat } from '../../language/dateFormat.ts'
 import { serverNow } from '../../time/clock.ts'
 import { ArrivalDetail } from './ArrivalDetail.tsx'
 import { TrySheet } from './TrySheet.tsx'
@@ -139,7 +140,7 @@ interface ArrivalRowsProps {
 }
 
 const rowHeight = 44
-const clock = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit', second: '2-digit' })
+const clock = dateFormat({ hour: '2-digit', minute: '2-digit', second: '2-digit' })
 
 /** Only the rows in sight are on the page, so a thousand cost no more than twenty. */
 function ArrivalRows({ arrivals, devices, openedAt, chosen, onChoose }: ArrivalRowsProps) {

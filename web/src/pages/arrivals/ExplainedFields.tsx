@@ -1,9 +1,9 @@
 import type { Device, ExplainedField, Explanation } from '@jaunty-sparrow/contract'
 import { fieldLabel } from '@jaunty-sparrow/core/message'
-import { formatValue } from '@jaunty-sparrow/core/signal'
 import { unitSymbol } from '@jaunty-sparrow/core/units'
 import { Button } from '../../design/Button.tsx'
 import { Notice } from '../../design/Notice.tsx'
+import { valueText } from '../../language/valueText.ts'
 import { AdoptField } from '../../signals/AdoptField.tsx'
 import { useChangeSignalDefinitionMutation } from '../../signals/signalsApi.ts'
 
@@ -65,7 +65,7 @@ function Row({ field, isBacklog, ofSeveral, device }: RowProps) {
         </span>
         {problem === null && signal && reading && signal.state !== 'ignored' && (
           <span>
-            {signal.name}: <strong>{formatValue(reading.value, signal)}</strong>{' '}
+            {signal.name}: <strong>{valueText(reading.value, signal)}</strong>{' '}
             {signal.unit && unitSymbol(signal.unit)}
             {reading.quality === 1 && <span className="ml-2 font-semibold text-late">beyond range</span>}
           </span>

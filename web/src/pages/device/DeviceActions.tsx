@@ -12,6 +12,7 @@ import { NewSecretSheet } from '../../devices/NewSecretSheet.tsx'
 import { RenameSheet } from '../../devices/RenameSheet.tsx'
 import { SerialSheet } from '../../devices/SerialSheet.tsx'
 import { ImportSheet } from '../../imports/ImportSheet.tsx'
+import { ShareSheet } from '../../share/ShareSheet.tsx'
 
 interface DeviceActionsProps {
   readonly device: Device
@@ -21,7 +22,7 @@ interface DeviceActionsProps {
   readonly onDropDone: () => void
 }
 
-const often = { rename: 'Rename', file: 'Bring a file', rereading: 'Read again' } as const
+const often = { share: 'Share', rename: 'Rename', file: 'Bring a file', rereading: 'Read again' } as const
 const seldom = {
   serial: 'Serial port',
   gateway: 'Gateway',
@@ -66,6 +67,7 @@ export function DeviceActions({ device, timeZone, dropped, onDropDone }: DeviceA
           </DropdownMenu.Content>
         </DropdownMenu.Portal>
       </DropdownMenu.Root>
+      {action === 'share' && <ShareSheet {...sheet} />}
       {action === 'rename' && <RenameSheet {...sheet} />}
       {action === 'file' && <ImportSheet {...sheet} timeZone={timeZone} dropped={dropped} />}
       {action === 'rereading' && <RereadingSheet {...sheet} />}

@@ -1,4 +1,5 @@
 import type { Device } from '@jaunty-sparrow/contract'
+import { Eye } from 'lucide-react'
 import { type DragEvent, useEffect, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { problemText } from '../../api/problemText.ts'
@@ -11,7 +12,10 @@ import { DevicePresence } from '../../devices/Presence.tsx'
 import { SecretCard } from '../../devices/SecretCard.tsx'
 import { SerialStatus } from '../../devices/SerialStatus.tsx'
 import { SuggestedSignals } from '../../devices/SuggestedSignals.tsx'
+import { dateFormat } from '../../language/dateFormat.ts'
+import { useLookers } from '../../live/useLive.ts'
 import { useMay } from '../../people/useMay.ts'
+import { ReachNotice } from '../../reach/ReachNotice.tsx'
 import { chartColumns, SignalTrack } from '../../signals/SignalTrack.tsx'
 import { SpanBar } from '../../signals/SpanBar.tsx'
 import { moving } from '../../signals/useChartHand.ts'
@@ -75,6 +79,7 @@ function DeviceView({ device }: { device: Device }) {
         <div className="flex flex-wrap items-center gap-x-4 gap-y-2">
           <h1 className="text-3xl">{device.name}</h1>
           <DevicePresence device={device} />
+          <LookingOn device={device.id} />
         </div>
         <div className="flex flex-wrap items-center gap-x-4 gap-y-2 text-sm text-ink-soft">
           <p className="grow basis-72">
@@ -110,6 +115,19 @@ function DeviceView({ device }: { device: Device }) {
   )
 }
 
+/** Who else has this page open; nothing where nobody has. */
+function LookingOn({ device }: { device: number }) {
+  const { people = 1, strangers = 0 } = useLookers(device) ?? {}
+  if (people + strangers < 2) return null
+  const others = [people > 1 && `${people - 1} signed in`, strangers > 0 && `${strangers} by a link`]
+  return (
+    <span className="inline-flex items-center gap-1.5 text-sm text-ink-soft">
+      <Eye aria-hidden="true" className="size-4" />
+      also looking on: {others.filter(Boolean).join(', ')}
+    </span>
+  )
+}
+
 function Signals({ device, timeZone, canChange }: { device: Device; timeZone: string; canChange: boolean }) {
   const accepted = device.signals.filter(({ state }) => state === 'accepted')
   const drawn = accepted.filter(({ kind }) => kind === 'number' || kind === 'switch' || kind === 'choice')
@@ -125,12 +143,13 @@ function Signals({ device, timeZone, canChange }: { device: Device; timeZone: st
           As soon as the device sends something, its fields appear here with their values. No page needs to be
           loaded again.
         </p>
+        <ReachNotice />
       </section>
     )
   }
   if (accepted.length === 0) return null
   return (
-    <section aria-label="Signals" className="grid">
+    <section aria-label="Signals" className="@container grid">
       <SpanBar view={view} shown={shown} show={show} signals={ids} timeZone={timeZone} />
       {error !== undefined && <Notice tone="trouble" title={problemText(error)} />}
       {accepted.map((signal) => (
@@ -151,7 +170,7 @@ function Signals({ device, timeZone, canChange }: { device: Device; timeZone: st
 }
 
 const clockTime = (at: number, timeZone: string): string =>
-  new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short', timeZone }).format(at)
+  dateFormat({ dateStyle: 'medium', timeStyle: 'short', timeZone }).format(at)
 
 function describeCadence(cadence: NonNullable<Device['cadence']>['cadence']): string {
   if (cadence === null) return ''

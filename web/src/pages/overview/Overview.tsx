@@ -9,6 +9,8 @@ import { Notice } from '../../design/Notice.tsx'
 import { Skeleton } from '../../design/Skeleton.tsx'
 import { DevicePlate } from '../../devices/DevicePlate.tsx'
 import { useDevicesQuery } from '../../devices/devicesApi.ts'
+import { dateFormat } from '../../language/dateFormat.ts'
+import { useMay } from '../../people/useMay.ts'
 import { useSitesQuery } from '../../sites/sitesApi.ts'
 import { useBeat } from '../../time/clock.ts'
 
@@ -21,6 +23,7 @@ export function Overview() {
   const devices = useDevicesQuery()
   const [adding, setAdding] = useState(false)
   const error = sites.error ?? devices.error
+  const ownsAll = useMay('owner')
   const all = devices.data ?? []
   return (
     <div className="grid gap-10">
@@ -40,19 +43,18 @@ export function Overview() {
       {!error && (!sites.data || !devices.data) && <Loading />}
       {sites.data && devices.data && (
         <>
-          {sites.data.length === 0 && <Welcome onAddSite={() => setAdding(true)} />}
+          {sites.data.length === 0 && (ownsAll ? <Welcome onAddSite={() => setAdding(true)} /> : <NoRole />)}
           {sites.data.map((site) => (
             <SiteSection key={site.id} site={site} devices={all.filter(({ siteId }) => siteId === site.id)} />
           ))}
           {sites.data.length > 0 && (
             <p className="flex flex-wrap gap-2">
-              <Button weight="quiet" onClick={() => setAdding(true)}>
-                <Plus aria-hidden="true" className="size-4" />
-                Another site
-              </Button>
-              <Link to="/budget" className={buttonLook('quiet')}>
-                What would more devices cost?
-              </Link>
+              {ownsAll && (
+                <Button weight="quiet" onClick={() => setAdding(true)}>
+                  <Plus aria-hidden="true" className="size-4" />
+                  Another site
+                </Button>
+              )}
             </p>
           )}
         </>
@@ -64,6 +66,7 @@ export function Overview() {
 
 function SiteSection({ site, devices }: { site: Site; devices: readonly Device[] }) {
   const [editing, setEditing] = useState(false)
+  const isOwn = useMay('owner', site.id)
   return (
     <section id={`site-${site.id}`} className="grid scroll-mt-20 gap-4">
       <header className="flex flex-wrap items-baseline gap-x-4 gap-y-2">
@@ -71,15 +74,17 @@ function SiteSection({ site, devices }: { site: Site; devices: readonly Device[]
         <p className="flex-1 text-sm whitespace-nowrap text-ink-soft">
           <SiteClock timeZone={site.timeZone} /> there · {counted(devices.length, 'device')}
         </p>
-        <span className="flex gap-2">
-          <Button weight="quiet" onClick={() => setEditing(true)} aria-label={`Change ${site.name}`}>
-            Change
-          </Button>
-          <Link to={`/devices/new?site=${site.id}`} className={buttonLook('plain')}>
-            <Plus aria-hidden="true" className="size-4" />
-            New device
-          </Link>
-        </span>
+        {isOwn && (
+          <span className="flex gap-2">
+            <Button weight="quiet" onClick={() => setEditing(true)} aria-label={`Change ${site.name}`}>
+              Change
+            </Button>
+            <Link to={`/devices/new?site=${site.id}`} className={buttonLook('plain')}>
+              <Plus aria-hidden="true" className="size-4" />
+              New device
+            </Link>
+          </span>
+        )}
       </header>
       {devices.length > 0 ? (
         <div className="grid gap-4 xl:grid-cols-2">
@@ -90,12 +95,15 @@ function SiteSection({ site, devices }: { site: Site; devices: readonly Device[]
       ) : (
         <div className="grid justify-items-start gap-3 rounded-lg border border-dashed border-rule-strong p-6">
           <p className="max-w-prose text-ink-soft">
-            No devices here yet. Name one, and you get an address, a secret and a line to paste: its first
-            value shows up here a second later.
+            {isOwn
+              ? 'No devices here yet. Name one, and you get an address, a secret and a line to paste: its first value shows up here a second later.'
+              : 'No devices here yet.'}
           </p>
-          <Link to={`/devices/new?site=${site.id}`} className={buttonLook('strong')}>
-            Create the first device
-          </Link>
+          {isOwn && (
+            <Link to={`/devices/new?site=${site.id}`} className={buttonLook('strong')}>
+              Create the first device
+            </Link>
+          )}
         </div>
       )}
       <Suspense>
@@ -111,12 +119,20 @@ function SiteSection({ site, devices }: { site: Site; devices: readonly Device[]
 function SiteClock({ timeZone }: { timeZone: string }) {
   const now = useBeat(60_000)
   const clock = useMemo(
-    () =>
-      new Intl.DateTimeFormat('en-GB', { timeZone, weekday: 'short', hour: '2-digit', minute: '2-digit' }),
+    () => dateFormat({ timeZone, weekday: 'short', hour: '2-digit', minute: '2-digit' }),
     [timeZone],
   )
   return clock.format(now)
 }
+
+const NoRole = () => (
+  <section className="mx-auto grid max-w-xl gap-4 py-16">
+    <h2 className="text-3xl">Nothing to see yet</h2>
+    <p className="text-lg text-ink-soft">
+      You have no role at any site. Whoever owns one can invite you; this page then fills by itself.
+    </p>
+  </section>
+)
 
 const Welcome = ({ onAddSite }: { onAddSite: () => void }) => (
   <section className="mx-auto grid max-w-xl justify-items-start gap-4 py-16">

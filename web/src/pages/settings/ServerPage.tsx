@@ -1,4 +1,3 @@
-import type { ReactNode } from 'react'
 import { Link } from 'react-router'
 import { problemText } from '../../api/problemText.ts'
 import { ConfirmClock, whyDoubtful } from '../../condition/ClockDoubt.tsx'
@@ -6,9 +5,11 @@ import { useConditionQuery } from '../../condition/conditionApi.ts'
 import { counted } from '../../design/counted.ts'
 import { Notice } from '../../design/Notice.tsx'
 import { Skeleton } from '../../design/Skeleton.tsx'
-import { useDevicesQuery, useDoorsQuery } from '../../devices/devicesApi.ts'
+import { useDevicesQuery } from '../../devices/devicesApi.ts'
+import { dateFormat } from '../../language/dateFormat.ts'
+import { Part } from '../../settings/Part.tsx'
 
-const moment = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'medium' })
+const moment = dateFormat({ dateStyle: 'medium', timeStyle: 'medium' })
 
 /** While somebody looks it is asked for this often, ms. */
 const askEvery = 5000
@@ -16,7 +17,6 @@ const askEvery = 5000
 /** How the server itself is doing: its ways in, its clock, what went wrong, and what it had to drop. */
 export function ServerPage() {
   const { data, error } = useConditionQuery(undefined, { pollingInterval: askEvery })
-  const { data: doors } = useDoorsQuery()
   const { data: devices = [] } = useDevicesQuery()
   if (error) return <Notice tone="trouble" title={problemText(error)} />
   if (!data) return <Skeleton className="h-60" />
@@ -29,22 +29,6 @@ export function ServerPage() {
           {server}, running since {moment.format(startedAt)}
         </p>
       </header>
-      <Part title="Ways in">
-        <dl className="grid grid-cols-[6rem_1fr] gap-y-1">
-          <dt className="text-ink-soft">HTTP</dt>
-          <dd>
-            <code className="font-mono">{window.location.origin}/in</code>
-          </dd>
-          <dt className="text-ink-soft">MQTT</dt>
-          <dd>
-            {doors?.mqttPort
-              ? `port ${doors.mqttPort}, and over WebSocket at /mqtt`
-              : 'over WebSocket at /mqtt, or by the broker that was named'}
-          </dd>
-          <dt className="text-ink-soft">CoAP</dt>
-          <dd>{doors?.coapPort ? `port ${doors.coapPort}, UDP` : 'off'}</dd>
-        </dl>
-      </Part>
       <Part title="Its clock">
         {clock ? (
           <div className="grid justify-items-start gap-3">
@@ -95,10 +79,3 @@ export function ServerPage() {
     </div>
   )
 }
-
-const Part = ({ title, children }: { title: string; children: ReactNode }) => (
-  <section className="grid gap-2 border-t border-rule pt-4 text-sm">
-    <h2 className="text-lg">{title}</h2>
-    {children}
-  </section>
-)

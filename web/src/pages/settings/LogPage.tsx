@@ -1,0 +1,124 @@
+import type { DatedEvent } from '@jaunty-sparrow/contract'
+import { useState } from 'react'
+import { Link } from 'react-router'
+import { problemText } from '../../api/problemText.ts'
+import { ChoiceField } from '../../design/Field.tsx'
+import { Notice } from '../../design/Notice.tsx'
+import { useDevicesQuery } from '../../devices/devicesApi.ts'
+import { dateFormat } from '../../language/dateFormat.ts'
+import { useLogQuery } from '../../log/logApi.ts'
+import { usePeopleQuery } from '../../people/peopleApi.ts'
+import { serverNow } from '../../time/clock.ts'
+
+const day = 86_400_000
+const spans = {
+  day: ['The last day', day],
+  month: ['The last 30 days', 30 * day],
+  all: ['From the start', 0],
+} as const
+type Span = keyof typeof spans
+const anybody = ''
+
+const moment = dateFormat({ dateStyle: 'medium', timeStyle: 'short' })
+
+/** What was done by whom, with what was before and after. */
+export function LogPage() {
+  const [span, setSpan] = useState<Span>('month')
+  const [personId, setPersonId] = useState(anybody)
+  const [deviceId, setDeviceId] = useState(anybody)
+  const { data: people = [] } = usePeopleQuery()
+  const { data: devices = [] } = useDevicesQuery()
+  // To the minute, so that looking does not ask again by itself.
+  const to = Math.ceil((serverNow() + 1) / 60_000) * 60_000
+  const length = spans[span][1]
+  const { data: done, error } = useLogQuery({
+    from: length === 0 ? 0 : to - length,
+    to,
+    changes: true,
+    ...(personId !== anybody && { personId: Number(personId) }),
+    ...(deviceId !== anybody && { deviceId: Number(deviceId) }),
+  })
+  return (
+    <div className="grid gap-6">
+      <h1 className="text-3xl">What was done</h1>
+      <div className="grid gap-3 sm:grid-cols-3">
+        <ChoiceField label="When" value={span} onChange={({ target }) => setSpan(target.value as Span)}>
+          {Object.entries(spans).map(([key, [label]]) => (
+            <option key={key} value={key}>
+              {label}
+            </option>
+          ))}
+        </ChoiceField>
+        <ChoiceField label="By" value={personId} onChange={({ target }) => setPersonId(target.value)}>
+          <option value={anybody}>Anybody</option>
+          {people.map(({ id, name }) => (
+            <option key={id} value={id}>
+              {name}
+            </option>
+          ))}
+        </ChoiceField>
+        <ChoiceField label="Device" value={deviceId} onChange={({ target }) => setDeviceId(target.value)}>
+          <option value={anybody}>Any</option>
+          {devices.map(({ id, name }) => (
+            <option key={id} value={id}>
+              {name}
+            </option>
+          ))}
+        </ChoiceField>
+      </div>
+      {error && <Notice tone="trouble" title={problemText(error)} />}
+      {done?.length === 0 && <p className="text-ink-soft">Nobody has changed anything in that time.</p>}
+      <ul className="divide-y divide-rule border-y border-rule text-sm empty:hidden">
+        {done?.map((event) => (
+          <Done key={event.id} event={event} device={devices.find(({ id }) => id === event.deviceId)} />
+        ))}
+      </ul>
+    </div>
+  )
+}
+
+function Done({
+  event,
+  device,
+}: {
+  event: DatedEvent
+  device: { name: string; address: string } | undefined
+}) {
+  const { at, person, token, says, change } = event
+  const keys = change ? [...new Set([...Object.keys(change.before), ...Object.keys(change.after)])] : []
+  return (
+    <li className="grid gap-x-4 gap-y-0.5 py-2.5 sm:grid-cols-[9rem_1fr]">
+      <span className="text-ink-soft">{moment.format(at)}</span>
+      <div className="grid min-w-0 gap-1">
+        <p>
+          <strong>{person}</strong>
+          {token !== null && <span className="text-ink-soft"> by “{token}”</span>}: {says}{' '}
+          {device && (
+            <Link to={`/devices/${device.address}`} className="text-chestnut underline">
+              {device.name}
+            </Link>
+          )}
+        </p>
+        {keys.length > 0 && (
+          <dl className="grid grid-cols-[auto_1fr] gap-x-3 text-ink-soft">
+            {keys.map((key) => (
+              <Difference key={key} name={key} before={change?.before[key]} after={change?.after[key]} />
+            ))}
+          </dl>
+        )}
+      </div>
+    </li>
+  )
+}
+
+const Difference = ({ name, before, after }: { name: string; before: unknown; after: unknown }) => (
+  <>
+    <dt>{name}</dt>
+    <dd className="min-w-0 break-words text-ink">
+      {before !== undefined && <s className="text-ink-soft">{shown(before)}</s>}{' '}
+      {after !== undefined && shown(after)}
+    </dd>
+  </>
+)
+
+const shown = (value: unknown): string => (typeof value === 'string' ? value : JSON.stringify(value))
