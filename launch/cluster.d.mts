@@ -9,6 +9,8 @@ export interface Cluster {
   /** Starts it again where it was. @returns whether it runs */
   readonly restart: () => boolean
   readonly isRunning: () => boolean
+  /** Whether it ran already when it was asked for. */
+  readonly wasRunning: boolean
 }
 
 export function startCluster(folder: string): Promise<Cluster>

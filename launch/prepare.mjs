@@ -14,7 +14,7 @@ export class SetUpError extends Error {}
 
 /**
  * Installs what is missing. Commands that run at once take turns.
- * @param {{ postgresql?: boolean, chromium?: boolean, mosquitto?: boolean, openssl?: boolean, proxies?: boolean, socat?: boolean, web?: boolean }} needs
+ * @param {{ postgresql?: boolean, chromium?: boolean, mosquitto?: boolean, openssl?: boolean, proxies?: boolean, systemd?: boolean, client?: boolean, socat?: boolean, web?: boolean }} needs
  */
 export async function prepare({
   postgresql = false,
@@ -22,6 +22,8 @@ export async function prepare({
   mosquitto = false,
   openssl = false,
   proxies = false,
+  systemd = false,
+  client = false,
   socat = false,
   web = false,
 }) {
@@ -35,8 +37,10 @@ export async function prepare({
     if (openssl && !existsSync('/usr/bin/openssl')) missing.push('openssl')
     if (proxies && !existsSync('/usr/sbin/nginx')) missing.push('nginx-light')
     if (proxies && !existsSync('/usr/bin/caddy')) missing.push('caddy')
+    if (systemd && !existsSync('/usr/bin/systemd-analyze')) missing.push('systemd')
     if (missing.length > 0) await installDebianPackages(missing)
-    await installNodePackages()
+    await installNodePackages(root)
+    if (client) await installNodePackages(join(root, 'clients', 'typescript'))
     if (web) await buildWeb()
   })
 }
@@ -45,6 +49,10 @@ async function installDebianPackages(names) {
   const apt = existsSync('/usr/bin/apt-get')
   const sudo = process.getuid() !== 0
   if (!apt || (sudo && spawnSync('sudo', ['-n', 'true']).status !== 0)) {
+    if (!apt)
+      throw new SetUpError(
+        `This sets itself up on Debian only, and ${names.join(' and ')} is missing here. Install that yourself; or, to run the server, set DATABASE_URL to a PostgreSQL 15 or later, and nothing of Debian is needed.`,
+      )
     throw new SetUpError(
       `${names.join(' and ')} missing. Install with: sudo apt-get install -y ${names.join(' ')}`,
     )
@@ -66,15 +74,15 @@ async function installDebianPackages(names) {
   await install('install', '-y', '--no-install-recommends', ...names)
 }
 
-async function installNodePackages() {
+async function installNodePackages(folder) {
   const wanted = createHash('sha256')
-    .update(readFileSync(join(root, 'package-lock.json')))
+    .update(readFileSync(join(folder, 'package-lock.json')))
     .digest('hex')
-  const stamp = join(root, 'node_modules', '.installed')
+  const stamp = join(folder, 'node_modules', '.installed')
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted) return
   console.log('Installing node packages …')
   // No package here needs its install script, so none is run.
-  await run(['npm', 'ci', '--ignore-scripts', '--no-audit', '--no-fund'])
+  await run(['npm', 'ci', '--ignore-scripts', '--no-audit', '--no-fund'], folder)
   writeFileSync(stamp, wanted)
 }
 
@@ -104,9 +112,9 @@ function newestChange(path) {
 }
 
 /** Runs a command quietly; what it printed is shown when it fails. */
-function run([command, ...args]) {
+function run([command, ...args], cwd = root) {
   return new Promise((resolve, reject) => {
-    const child = spawn(command, args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] })
+    const child = spawn(command, args, { cwd, stdio: ['ignore', 'pipe', 'pipe'] })
     let output = ''
     for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk) => (output += chunk))
     child.on('error', reject)

@@ -3,8 +3,8 @@ import { createRoot } from 'react-dom/client'
 import { Provider } from 'react-redux'
 import { App } from './App.tsx'
 import './design/tokens.css'
+import { sharedToken } from './api/sharedToken.ts'
 import { peopleApi } from './people/peopleApi.ts'
-import { sharedToken } from './share/sharedLink.ts'
 import { store } from './store.ts'
 
 // Asked while the page is still being fetched. Who looks by a link is nobody in particular.

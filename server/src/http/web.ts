@@ -1,7 +1,6 @@
 import { join } from 'node:path'
 import express, { type Express } from 'express'
 import staticPacked from 'express-static-gzip'
-import type { ShareLinks } from '../share/shareLinks.ts'
 import { ProblemError } from './problemResponse.ts'
 import { sessionCookie } from './session.ts'
 
@@ -12,8 +11,13 @@ const askedFirst = ['session', 'sites', 'devices']
   .map((name) => `</api/${name}>; rel=preload; as=fetch; crossorigin=anonymous`)
   .join(', ')
 
+/** What links show, as far as it concerns who may hold it in a frame. */
+interface Links {
+  open(token: string): Promise<{ readonly frameAncestors: readonly string[] } | undefined>
+}
+
 /** Serves the built pages, packed when they were built. Their files carry a hash in their names and never change; the page itself is always asked for anew. */
-export function serveWeb(app: Express, root: string, links: Pick<ShareLinks, 'open'>): void {
+export function serveWeb(app: Express, root: string, links: Links): void {
   app.use(
     '/assets',
     staticPacked(join(root, 'assets'), {

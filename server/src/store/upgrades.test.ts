@@ -6,8 +6,10 @@ import { routes } from '@jaunty-sparrow/contract'
 import { drizzle } from 'drizzle-orm/node-postgres'
 import { migrate } from 'drizzle-orm/node-postgres/migrator'
 import pg from 'pg'
+import { hashPassword } from '../people/password.ts'
 import { startServer } from '../server.ts'
 import { emptyDatabase, send, TestPerson, testConfig } from '../testing/serverUnderTest.ts'
+import { migrateDatabase, refuseOldServer } from './database.ts'
 
 const migrations = fileURLToPath(new URL('../../migrations', import.meta.url))
 interface Journal {
@@ -30,12 +32,21 @@ async function upTo(url: string, tag: string): Promise<pg.Client> {
 }
 
 const secret = 'upgrade'
+const password = 'a gate, a goat, a bell'
 const at = '2026-11-20T12:00:00Z'
 
 /** What such a program had written. */
 async function fill(client: pg.Client, tag: string): Promise<void> {
-  const knows = (other: string) => earlier.indexOf(tag) >= earlier.indexOf(other)
+  const tags = journal.entries.map((entry) => entry.tag)
+  const knows = (other: string) => tags.indexOf(tag) >= tags.indexOf(other)
   const hasSettings = knows('0008_every_kind_of_signal')
+  await client.query(
+    knows('0014_roles_by_site')
+      ? `with made as (insert into person (name, password_hash) values ('Ines Marlow', $1) returning id)
+         insert into membership (person_id, role) select id, 'owner' from made`
+      : `insert into person (name, password_hash, role) values ('Ines Marlow', $1, 'owner')`,
+    [await hashPassword(password)],
+  )
   await client.query(`insert into site (name, time_zone) values ('Dairy', 'Europe/Dublin')`)
   await client.query(
     hasSettings
@@ -86,8 +97,12 @@ it.each(earlier)('a database of %s comes up with what is in it', async (tag) => 
   await client.end()
   const now = () => Date.parse(at) + 60_000
   const server = await startServer(testConfig(databaseUrl), { webRoot: undefined, now })
+  // Whoever was the owner is that of all sites.
+  expect(server.firstRunToken).toBeUndefined()
   const owner = new TestPerson(server.url)
-  await owner.becomeOwner(server.firstRunToken)
+  await owner.call(routes.signIn, { body: { name: 'Ines Marlow', password } })
+  const { body: session } = await owner.call(routes.getSession)
+  expect(session).toMatchObject({ person: { access: { everywhere: 'owner', sites: [] } } })
   const [top, lid] = (await owner.device('milk-vat')).signals
   expect(top).toMatchObject({
     name: 'Top',
@@ -115,4 +130,24 @@ it.each(earlier)('a database of %s comes up with what is in it', async (tag) => 
   expect((await send(server.url, `milk-vat.${secret}`, { top: 7, lid: true })).status).toBe(204)
   expect((await owner.device('milk-vat')).signals.map(({ latest }) => latest?.value)).toEqual([7, 1])
   await server.close()
+})
+
+it('a database of a newer program is refused in words, and stays as it is', async () => {
+  const databaseUrl = await emptyDatabase()
+  await migrateDatabase(databaseUrl)
+  const client = new pg.Client({ connectionString: databaseUrl })
+  await client.connect()
+  await client.query(
+    `insert into drizzle.__drizzle_migrations (hash, created_at)
+     select 'of the future', max(created_at) + 1 from drizzle.__drizzle_migrations`,
+  )
+  const start = startServer(testConfig(databaseUrl), { webRoot: undefined, now: Date.now })
+  await expect(start).rejects.toThrow(/written by a newer version of this program/)
+  await client.end()
+})
+
+it('an older PostgreSQL is refused in words', () => {
+  expect(() => refuseOldServer(140_012)).toThrow('PostgreSQL 14 is too old')
+  expect(() => refuseOldServer(150_018)).not.toThrow()
+  expect(() => refuseOldServer(170_002)).not.toThrow()
 })

@@ -5,7 +5,7 @@ import {
   liveVersion,
   sessionEndedCode,
 } from '@jaunty-sparrow/contract'
-import { sharedToken } from '../share/sharedLink.ts'
+import { sharedToken } from '../api/sharedToken.ts'
 import { setServerTime } from '../time/clock.ts'
 
 /** How it stands with the line to the server. `attempt` counts the tries since it was lost. */
@@ -149,7 +149,7 @@ export class LiveConnection {
         subscribe: [...this.#asked],
         arrivals: this.#arrivalWatchers > 0,
         presence: this.#presenceWatchers > 0,
-        ...(sharedToken === undefined && { looksAt: this.#looksAt }),
+        ...(this.#looksAt !== null && { looksAt: this.#looksAt }),
       })
     }
     socket.onmessage = ({ data }) => {

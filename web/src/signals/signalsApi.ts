@@ -1,7 +1,7 @@
 import { type QueryOf, routes, type Trace } from '@jaunty-sparrow/contract'
 import { min } from 'd3-array'
 import { api, type Changing, request } from '../api/api.ts'
-import { sharedToken } from '../share/sharedLink.ts'
+import { sharedToken } from '../api/sharedToken.ts'
 import { serverNow } from '../time/clock.ts'
 import { stretchOf, type View } from './view.ts'
 

@@ -1,11 +1,11 @@
 import type { SharedPage as Shown, Signal } from '@jaunty-sparrow/contract'
 import { useEffect } from 'react'
 import { problemText } from '../../api/problemText.ts'
+import { sharedToken } from '../../api/sharedToken.ts'
 import { Sparrow } from '../../design/Sparrow.tsx'
 import { live } from '../../live/connection.ts'
 import { Door } from '../../people/Door.tsx'
 import { useSharedPageQuery } from '../../share/shareApi.ts'
-import { sharedToken } from '../../share/sharedLink.ts'
 import { LiveMark } from '../../shell/LiveMark.tsx'
 import { OfflineBanner } from '../../shell/OfflineBanner.tsx'
 import { chartColumns, SignalTrack } from '../../signals/SignalTrack.tsx'
@@ -56,12 +56,14 @@ function Whole({ page }: { page: Shown }) {
 
 /** One signal, as large as there is room: the way it stands within another page. */
 const Single = ({ page }: { page: Shown }) => (
-  <div className="relative px-3">
-    <h1 className="sr-only">{page.name}</h1>
-    <span className="absolute top-3 right-3">
-      <LiveMark />
-    </span>
+  <div className="px-3 pt-1">
     <Signals page={page} />
+    <footer className="flex items-center gap-3 text-sm">
+      <h1 className="flex-1 truncate font-sans text-sm font-normal tracking-normal text-ink-soft">
+        {page.name}
+      </h1>
+      <LiveMark />
+    </footer>
   </div>
 )
 
