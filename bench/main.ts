@@ -14,6 +14,8 @@ import { mqttDoor } from './mqtt.ts'
 import { hostileRun } from './onslaught.ts'
 import { pages } from './pages.ts'
 import { serial } from './serial.ts'
+import { shared } from './shared.ts'
+import { tls } from './tls.ts'
 import { watching } from './watching.ts'
 import { zoom } from './zoom.ts'
 
@@ -34,6 +36,8 @@ const measurements = {
   catchUp,
   manySignals,
   zoom,
+  tls,
+  shared,
   onslaught: hostileRun,
   ledger,
 }

@@ -7,10 +7,14 @@ import { ApiClient, type Asked, type ResponseOf, type Route, routes } from '@jau
 /** A process to be measured, apart from the one that measures. */
 export interface Measured {
   readonly url: string
+  /** The same over TLS; empty where there is no certificate. */
+  readonly secureUrl: string
   readonly mqttPort: number
   readonly coapPort: number
   /** What creates the owner. */
   readonly firstRunToken: string
+  /** How long it has kept a core busy, s. */
+  readonly cpuSeconds: () => number
   /** Memory that is really in use, bytes. */
   readonly residentBytes: () => number
   readonly stop: () => Promise<void>
@@ -22,14 +26,21 @@ export async function startProcess(path: string, env: Record<string, string> = {
     execArgv: ['--import', 'tsx'],
     env: { ...process.env, LOG_LEVEL: 'warn', PORT: '0', MQTT_PORT: '0', ...env },
   })
-  const [{ url, mqttPort = 0, coapPort = 0, firstRunToken = '' }] = (await once(child, 'message')) as [
-    { url: string; mqttPort?: number; coapPort?: number; firstRunToken?: string },
-  ]
+  const [{ url, secureUrl = '', mqttPort = 0, coapPort = 0, firstRunToken = '' }] = (await once(
+    child,
+    'message',
+  )) as [{ url: string; secureUrl?: string; mqttPort?: number; coapPort?: number; firstRunToken?: string }]
   return {
     url,
+    secureUrl,
     mqttPort,
     coapPort,
     firstRunToken,
+    cpuSeconds: () => {
+      // Fields 14 and 15 of proc(5), in ticks of which there are a hundred a second; the name before them may hold spaces.
+      const [, ...fields] = readFileSync(`/proc/${child.pid}/stat`, 'utf8').split(') ')[1]?.split(' ') ?? []
+      return (Number(fields[10]) + Number(fields[11])) / 100
+    },
     residentBytes: () =>
       Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${child.pid}/status`, 'utf8'))?.[1] ?? 0) * 1024,
     stop: async () => {
@@ -83,12 +94,15 @@ export class Owner {
 }
 
 /** Starts the real server. */
-export const startServer = (databaseUrl: string): Promise<Measured> =>
-  startProcess('../server/src/main.ts', { DATABASE_URL: databaseUrl })
+export const startServer = (databaseUrl: string, env: Record<string, string> = {}): Promise<Measured> =>
+  startProcess('../server/src/main.ts', { DATABASE_URL: databaseUrl, ...env })
 
 /** Starts the real server on an empty database, with its owner. */
-export async function startSparrow(databaseUrl: string): Promise<Measured & { owner: Owner }> {
-  const server = await startServer(databaseUrl)
+export async function startSparrow(
+  databaseUrl: string,
+  env: Record<string, string> = {},
+): Promise<Measured & { owner: Owner }> {
+  const server = await startServer(databaseUrl, env)
   const owner = new Owner(server.url)
   const { firstRunToken: token } = server
   await owner.call(routes.createOwner, { body: { name: 'Bench', password: 'a long enough one', token } })

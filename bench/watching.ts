@@ -53,7 +53,7 @@ export async function watching(databaseUrl: string): Promise<string[]> {
   clearInterval(speaking)
   await page.context().close()
 
-  const side = await openPage(browser, owner, '/server')
+  const side = await openPage(browser, owner, '/settings/server')
   await side.getByRole('link', { name: 'node-199' }).waitFor()
   const still = await busy(side)
   let turn = 0

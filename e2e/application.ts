@@ -109,6 +109,19 @@ export async function createDevice(page: Page, name: string): Promise<string> {
   return `${address}.${secret}`
 }
 
+/** Goes to what came in, by the way a person takes. */
+export async function openArrivals(page: Page): Promise<void> {
+  await page.getByRole('link', { name: 'Bench', exact: true }).click()
+  await page.getByRole('link', { name: 'Arrivals' }).click()
+}
+
+/** Opens one page of the settings. */
+export async function openSettings(page: Page, name: string, who = 'Ines Marlow'): Promise<void> {
+  await page.getByRole('button', { name: who }).click()
+  await page.getByRole('menuitem', { name: 'Settings' }).click()
+  await page.getByRole('navigation', { name: 'Settings' }).getByRole('link', { name }).click()
+}
+
 /** Chooses something out of the menu of the device that is shown. */
 export async function chooseForDevice(page: Page, what: string): Promise<void> {
   await page.getByRole('button', { name: 'More' }).click()

@@ -4,6 +4,7 @@ import {
   expect,
   expectAccessible,
   expectNoSidewaysScroll,
+  openArrivals,
   settleIn,
   test,
 } from './application.ts'
@@ -11,7 +12,7 @@ import {
 test('what comes in is seen, and why it was refused', async ({ page, application }) => {
   await settleIn(page, application)
   const token = await createDevice(page, 'Probe')
-  await page.getByRole('link', { name: 'Arrivals' }).click()
+  await openArrivals(page)
   await expect(page.getByText('Nothing has come in yet')).toBeVisible()
   await expectAccessible(page)
 
@@ -45,7 +46,7 @@ test('a mistyped field is put right by choosing what it is', async ({ page, appl
   await application.send(token, { temperature: 20 })
   await page.getByRole('button', { name: 'Accept Temperature' }).click()
   await application.send(token, { temprature: 21.5 })
-  await page.getByRole('link', { name: 'Arrivals' }).click()
+  await openArrivals(page)
   await page
     .getByRole('button', { name: /probe stored 1/ })
     .first()
@@ -53,7 +54,7 @@ test('a mistyped field is put right by choosing what it is', async ({ page, appl
   const detail = page.getByRole('region', { name: 'The chosen message' })
   await detail.getByLabel('Read a signal from temprature').selectOption({ label: 'Temperature (now 20)' })
   await expect(detail).toContainText('Temperature: 21.5')
-  await page.getByRole('link', { name: 'Sites', exact: true }).click()
+  await page.getByRole('link', { name: 'Watch', exact: true }).click()
   await expect(page.getByRole('article', { name: 'Probe' })).toContainText('21.5')
   await expect(page.getByText('suggested signal')).toBeHidden()
 })
@@ -64,7 +65,7 @@ test('the list stands still while it is paused, and a text finds what is in a me
   await settleIn(page, application)
   const token = await createDevice(page, 'Probe')
   for (const level of [1, 2, 3]) await application.send(token, { level, note: level * 1000 })
-  await page.getByRole('link', { name: 'Arrivals' }).click()
+  await openArrivals(page)
   const rows = page.getByRole('button', { name: /probe stored/ })
   await expect(rows).toHaveCount(3)
   await page.getByRole('button', { name: 'Pause' }).click()
@@ -81,7 +82,7 @@ test('a message can be tried before any board sends it', { tag: '@desk' }, async
   await settleIn(page, application)
   const token = await createDevice(page, 'Probe')
   await application.send(token, { level: 1 })
-  await page.getByRole('link', { name: 'Arrivals' }).click()
+  await openArrivals(page)
   await page.getByRole('button', { name: 'Try a message' }).click()
   const sheet = page.getByRole('dialog')
   await sheet.getByRole('textbox', { name: 'Message' }).fill('{"level": "7,5"}')

@@ -4,7 +4,7 @@ import { mkdtemp, rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
-import { test as base, expect } from './application.ts'
+import { test as base, expect, openArrivals } from './application.ts'
 
 const hour = 3_600_000
 
@@ -40,7 +40,7 @@ test('the creamery of the demo speaks through every door', { tag: '@desk' }, asy
   for (const name of ['Milk vat', 'pH meter', 'Cave 1, soft rinds', 'Chiller', 'Weather mast'])
     await expect(page.getByRole('article', { name }).locator('svg path').first()).toBeVisible()
 
-  await page.getByRole('link', { name: 'Arrivals' }).click()
+  await openArrivals(page)
   await expect(page.getByRole('button', { name: /milk-vat stored 5 HTTP/ }).first()).toBeVisible()
   await expect(page.getByRole('button', { name: /ph-meter stored 2 serial/ }).first()).toBeVisible()
   // A board behind the gateway: named by its topic, sent with a key that is not its own.

@@ -18,7 +18,8 @@ test('the owner sees how the server is doing, and says that its clock is right',
 }) => {
   await settleIn(page, application)
   await page.getByRole('button', { name: 'Ines Marlow' }).click()
-  await page.getByRole('menuitem', { name: 'This server' }).click()
+  await page.getByRole('menuitem', { name: 'Settings' }).click()
+  await page.getByRole('link', { name: 'This server' }).click()
   await expect(page.getByRole('heading', { name: 'This server' })).toBeVisible()
   await expect(page.getByText('Agrees with the database')).toBeVisible()
   await expectAccessible(page)

@@ -5,6 +5,7 @@ import {
   expect,
   expectAccessible,
   expectNoSidewaysScroll,
+  openArrivals,
   settleIn,
   test,
 } from './application.ts'
@@ -23,7 +24,7 @@ test('a topic nobody knows is claimed, and what it said before counts', async ({
   await expectAccessible(page)
   await gateway.getByRole('button', { name: 'Close' }).first().click()
 
-  await page.getByRole('link', { name: 'Arrivals' }).click()
+  await openArrivals(page)
   await expect(page.getByRole('heading', { name: 'Arrivals' })).toBeVisible()
   publish('garden/bed-2/air', '18.5')
   publish('garden/bed-2/soil', '{"top": 31}')
@@ -51,7 +52,7 @@ test('a topic nobody knows is claimed, and what it said before counts', async ({
 test('an address that knocks becomes a device', { tag: '@desk' }, async ({ page, application }) => {
   await settleIn(page, application)
   await application.post(`newcomer.${'x'.repeat(32)}`, { level: 12 })
-  await page.getByRole('link', { name: 'Arrivals' }).click()
+  await openArrivals(page)
   const panel = page.getByRole('region', { name: 'Something new is talking' })
   await panel.getByRole('link', { name: 'Make the device' }).click()
   await expect(page.getByLabel('Name')).toHaveValue('Newcomer')
@@ -73,7 +74,7 @@ test('a limit is raised from the message it stopped', { tag: '@desk' }, async ({
     Array.from({ length: 1440 }, (_, n) => ({ level: n, t: start + n * 1000 })),
   )
   expect((await application.post(token, { level: 2 })).status).toBe(429)
-  await page.getByRole('link', { name: 'Arrivals' }).click()
+  await openArrivals(page)
   await page.getByRole('button', { name: /probe throttled/ }).click()
   await page.getByRole('button', { name: 'Raise the allowance' }).click()
   await page.getByLabel('Readings a minute').fill('100000')

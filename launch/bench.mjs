@@ -8,7 +8,7 @@ import { ensureDatabase, startCluster } from './cluster.mjs'
 import { prepare, root } from './prepare.mjs'
 
 await main(async () => {
-  await prepare({ postgresql: true, chromium: true, socat: true, web: true })
+  await prepare({ postgresql: true, chromium: true, socat: true, openssl: true, web: true })
   const folder = mkdtempSync(join(tmpdir(), 'sparrow-bench-'))
   const cluster = await startCluster(folder)
   const names = [
@@ -27,6 +27,8 @@ await main(async () => {
     'catchUp',
     'manySignals',
     'zoom',
+    'tls',
+    'shared',
     'onslaught',
     'ledger',
   ]

@@ -7,8 +7,8 @@ import { hashToken } from '../secrets/token.ts'
 import type { Database } from '../store/database.ts'
 import { shareLink } from '../store/schema.ts'
 
-/** How often one address may ask for what is shared. */
-const allowance = { perMinute: 300, capacity: 120 }
+/** How often one address may ask for what is shared: a whole school may look from behind one. */
+const allowance = { perMinute: 1200, capacity: 1200 }
 /** So many addresses are remembered at most. */
 const mostRemembered = 10_000
 

@@ -1,7 +1,7 @@
 import type { Device } from '@jaunty-sparrow/contract'
 import { ChevronDown } from 'lucide-react'
 import { DropdownMenu } from 'radix-ui'
-import { useState } from 'react'
+import { lazy, Suspense, useState } from 'react'
 import { RereadingSheet } from '../../arrivals/RereadingSheet.tsx'
 import { GatewaySheet } from '../../claims/GatewaySheet.tsx'
 import { Button, buttonLook } from '../../design/Button.tsx'
@@ -12,7 +12,8 @@ import { NewSecretSheet } from '../../devices/NewSecretSheet.tsx'
 import { RenameSheet } from '../../devices/RenameSheet.tsx'
 import { SerialSheet } from '../../devices/SerialSheet.tsx'
 import { ImportSheet } from '../../imports/ImportSheet.tsx'
-import { ShareSheet } from '../../share/ShareSheet.tsx'
+
+const ShareSheet = lazy(async () => ({ default: (await import('../../share/ShareSheet.tsx')).ShareSheet }))
 
 interface DeviceActionsProps {
   readonly device: Device
@@ -67,7 +68,7 @@ export function DeviceActions({ device, timeZone, dropped, onDropDone }: DeviceA
           </DropdownMenu.Content>
         </DropdownMenu.Portal>
       </DropdownMenu.Root>
-      {action === 'share' && <ShareSheet {...sheet} />}
+      <Suspense>{action === 'share' && <ShareSheet {...sheet} />}</Suspense>
       {action === 'rename' && <RenameSheet {...sheet} />}
       {action === 'file' && <ImportSheet {...sheet} timeZone={timeZone} dropped={dropped} />}
       {action === 'rereading' && <RereadingSheet {...sheet} />}

@@ -1,6 +1,6 @@
 import type { Device } from '@jaunty-sparrow/contract'
-import { Eye } from 'lucide-react'
-import { type DragEvent, useEffect, useState } from 'react'
+import { Eye, QrCode } from 'lucide-react'
+import { type DragEvent, lazy, Suspense, useEffect, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { problemText } from '../../api/problemText.ts'
 import { buttonLook } from '../../design/Button.tsx'
@@ -24,6 +24,8 @@ import { useView } from '../../signals/useView.ts'
 import { useSitesQuery } from '../../sites/sitesApi.ts'
 import { useAppSelector } from '../../store.ts'
 import { DeviceActions } from './DeviceActions.tsx'
+
+const PhoneSheet = lazy(async () => ({ default: (await import('../../devices/PhoneSheet.tsx')).PhoneSheet }))
 
 /** One device: what it says now, its last hour, and what can be done with it. */
 export function DevicePage() {
@@ -80,6 +82,7 @@ function DeviceView({ device }: { device: Device }) {
           <h1 className="text-3xl">{device.name}</h1>
           <DevicePresence device={device} />
           <LookingOn device={device.id} />
+          <OnPhone device={device} />
         </div>
         <div className="flex flex-wrap items-center gap-x-4 gap-y-2 text-sm text-ink-soft">
           <p className="grow basis-72">
@@ -112,6 +115,24 @@ function DeviceView({ device }: { device: Device }) {
       <SuggestedSignals device={device} canChange={canChange} />
       <Signals device={device} timeZone={timeZone} canChange={canChange} />
     </div>
+  )
+}
+
+function OnPhone({ device }: { device: Device }) {
+  const [isOpen, setOpen] = useState(false)
+  return (
+    <>
+      <button
+        type="button"
+        aria-label="Open on a phone"
+        title="Open on a phone"
+        onClick={() => setOpen(true)}
+        className="rounded p-1.5 text-ink-soft hover:bg-well hover:text-chestnut"
+      >
+        <QrCode aria-hidden="true" className="size-4.5" />
+      </button>
+      <Suspense>{isOpen && <PhoneSheet device={device} onClose={() => setOpen(false)} />}</Suspense>
+    </>
   )
 }
 

@@ -143,6 +143,11 @@ function Phone() {
           Show a sign-in link to scan
         </Button>
       )}
+      {!window.isSecureContext && (
+        <p className="text-ink-soft">
+          It can be installed over HTTPS only; until then put a bookmark on the home screen of the phone.
+        </p>
+      )}
       {Boolean(error) && <Notice tone="trouble" title={problemText(error)} />}
     </Part>
   )
