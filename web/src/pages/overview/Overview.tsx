@@ -1,4 +1,5 @@
 import type { Device, Site } from '@jaunty-sparrow/contract'
+import { maySomewhere } from '@jaunty-sparrow/core/access'
 import { Plus } from 'lucide-react'
 import { lazy, Suspense, useMemo, useState } from 'react'
 import { Link } from 'react-router'
@@ -10,7 +11,7 @@ import { Skeleton } from '../../design/Skeleton.tsx'
 import { DevicePlate } from '../../devices/DevicePlate.tsx'
 import { useDevicesQuery } from '../../devices/devicesApi.ts'
 import { dateFormat } from '../../language/dateFormat.ts'
-import { useMay } from '../../people/useMay.ts'
+import { useAccess, useMay } from '../../people/useMay.ts'
 import { useSitesQuery } from '../../sites/sitesApi.ts'
 import { useBeat } from '../../time/clock.ts'
 
@@ -19,6 +20,11 @@ const SiteSheet = lazy(async () => ({ default: (await import('../../sites/SiteSh
 
 /** The first page: every site with its devices, as they are now. */
 export function Overview() {
+  const access = useAccess()
+  return maySomewhere(access, 'viewer') ? <Sites /> : <NoRole />
+}
+
+function Sites() {
   const sites = useSitesQuery()
   const devices = useDevicesQuery()
   const [adding, setAdding] = useState(false)
@@ -43,7 +49,7 @@ export function Overview() {
       {!error && (!sites.data || !devices.data) && <Loading />}
       {sites.data && devices.data && (
         <>
-          {sites.data.length === 0 && (ownsAll ? <Welcome onAddSite={() => setAdding(true)} /> : <NoRole />)}
+          {sites.data.length === 0 && ownsAll && <Welcome onAddSite={() => setAdding(true)} />}
           {sites.data.map((site) => (
             <SiteSection key={site.id} site={site} devices={all.filter(({ siteId }) => siteId === site.id)} />
           ))}
