@@ -117,7 +117,7 @@ export async function openArrivals(page: Page): Promise<void> {
 
 /** Opens one page of the settings. */
 export async function openSettings(page: Page, name: string, who = 'Ines Marlow'): Promise<void> {
-  await page.getByRole('button', { name: who }).click()
+  await page.getByRole('button', { name: who, exact: true }).click()
   await page.getByRole('menuitem', { name: 'Settings' }).click()
   await page.getByRole('navigation', { name: 'Settings' }).getByRole('link', { name }).click()
 }

@@ -1,6 +1,6 @@
 import { execFileSync } from 'node:child_process'
 import { fileURLToPath } from 'node:url'
-import { expect, type Page, test, type WebSocketRoute } from '@playwright/test'
+import { expect, type Page, request, test, type WebSocketRoute } from '@playwright/test'
 
 const folder = fileURLToPath(new URL('../docs/screenshots/', import.meta.url))
 const take = (page: Page, name: string) => page.screenshot({ path: `${folder}${name}.png` })
@@ -22,6 +22,73 @@ const publish = (port: number, secret: string, topic: string, message: string) =
     ...['-h', '127.0.0.1', '-p', String(port), '-u', 'whey-tank', '-P', secret],
     ...['-q', '1', '-t', topic, '-m', message],
   ])
+
+/** Lets people in, as a dairy has them, and invites one who has not come yet. */
+async function invite(page: Page, origin: string): Promise<void> {
+  const session = await (await page.request.get(`${origin}/api/session`)).json()
+  const headers = { 'X-CSRF-Token': session.csrfToken }
+  const [site] = await (await page.request.get(`${origin}/api/sites`)).json()
+  const guests = [
+    ['Tam Orrin', 'operator', [site.id]],
+    ['Wren Halloway', 'viewer', [site.id]],
+    ['', 'viewer', null],
+  ] as const
+  for (const [name, role, siteIds] of guests) {
+    const data = { role, siteIds, note: name || 'The vet' }
+    const made = await page.request.post(`${origin}/api/invitations`, { headers, data })
+    const { token } = await made.json()
+    if (name === '') continue
+    const guest = await request.newContext()
+    const person = { name, password: 'a brook, a bell, a barn' }
+    await guest.post(`${origin}/api/invitations/accept`, { data: { token, person } })
+    await guest.dispose()
+  }
+}
+
+/** Makes links of both kinds, and takes pictures of what they show. */
+async function share(page: Page, origin: string): Promise<void> {
+  await page.goto(`${origin}/devices/cave-1`)
+  await drawn(page)
+  await page.getByRole('button', { name: 'Share', exact: true }).click()
+  await page.getByLabel('What is shown').selectOption({ label: 'Humidity alone, to embed' })
+  await page.getByLabel('Title').fill('Humidity where our cheese ripens')
+  const shop = 'http://127.0.0.1:17999'
+  await page.getByLabel('Pages that may embed it').fill(shop)
+  await page.getByRole('button', { name: 'Make the link' }).click()
+  const snippet = await page.getByTestId('snippet').textContent()
+  await page.getByRole('button', { name: 'Done' }).click()
+  await page.getByLabel('What is shown').selectOption({ label: 'The whole page' })
+  await page.getByLabel('Title').fill('The first cave')
+  await page.getByRole('button', { name: 'Make the link' }).click()
+  const link = (await page.getByTestId('link').textContent()) ?? ''
+
+  const context = await page
+    .context()
+    .browser()
+    ?.newContext({ viewport: { width: 390, height: 844 } })
+  const stranger = await context?.newPage()
+  if (!context || !stranger) throw new Error('there is no browser')
+  await stranger.goto(link)
+  await drawn(stranger)
+  await take(stranger, 'shared-phone')
+  await expect(page.getByText('1 looking on now')).toBeVisible()
+  await page.getByRole('button', { name: 'Done' }).click()
+  await take(page, 'sharing')
+
+  await stranger.setViewportSize({ width: 900, height: 560 })
+  await stranger.route(`${shop}/`, (route) =>
+    route.fulfill({
+      contentType: 'text/html',
+      body: `<!doctype html><title>Farm shop</title><body style="font: 18px/1.5 Georgia, serif; max-width: 44rem; margin: 2rem auto">
+        <h1>Brackenfold farm shop</h1><p>Open from Thursday to Saturday. This is how it is down there just now:</p>
+        ${snippet}<p>Come and taste.</p>`,
+    }),
+  )
+  await stranger.goto(`${shop}/`)
+  await expect(stranger.frameLocator('iframe').getByTestId('trace').first()).toBeVisible()
+  await take(stranger, 'embedded')
+  await context.close()
+}
 
 test('the pictures of the main views', async ({ page }) => {
   test.setTimeout(300_000)
@@ -53,9 +120,6 @@ test('the pictures of the main views', async ({ page }) => {
   await take(page, 'past')
 
   await page.setViewportSize({ width: 390, height: 844 })
-  await page.goto(`${origin}/devices/cave-1?${around}`)
-  await drawn(page)
-  await take(page, 'phone-past')
   await page.goto(`${origin}/devices/cave-1`)
   await drawn(page)
   await take(page, 'phone')
@@ -79,7 +143,6 @@ test('the pictures of the main views', async ({ page }) => {
   await page.getByRole('button', { name: 'I have kept it' }).click()
   await page.getByRole('button', { name: 'Accept Temperature' }).click()
   await drawn(page)
-  await take(page, 'suggested')
 
   await page.request.post(`${origin}/in`, { headers: { Authorization: 'Bearer cave-1.mistyped' }, data: {} })
   await page.request.post(`${origin}/in`, {
@@ -113,7 +176,6 @@ test('the pictures of the main views', async ({ page }) => {
   await page.getByRole('button', { name: 'Save' }).click()
   await page.getByRole('button', { name: 'Read again' }).click()
   await expect(page.getByText(/This would change/)).toBeVisible()
-  await take(page, 'rereading')
   await page.getByRole('button', { name: 'Close' }).first().click()
 
   await page.getByRole('button', { name: 'More' }).click()
@@ -123,13 +185,13 @@ test('the pictures of the main views', async ({ page }) => {
   await expect(page.getByText('Saved.')).toBeVisible()
   await page.goto(`${origin}/arrivals`)
   await expect(page.getByRole('button', { name: /milk-vat stored/ }).first()).toBeVisible()
-  const { mqttPort } = await (await page.request.get(`${origin}/api/doors`)).json()
+  const { devices } = await (await page.request.get(`${origin}/api/reach`)).json()
   for (const [topic, message] of [
     ['cellar/rack-3/climate', '{"temperature": 12.4, "humidity": 88}'],
     ['cellar/rack-3/door', '0'],
     ['cellar/scale/kg', '412.5'],
   ])
-    publish(mqttPort, secret ?? '', topic ?? '', message ?? '')
+    publish(devices.mqttPort, secret ?? '', topic ?? '', message ?? '')
   await page.request.post(`${origin}/in`, {
     headers: { Authorization: `Bearer smoke-house.${'x'.repeat(32)}` },
     data: { temperature: 61 },
@@ -137,13 +199,23 @@ test('the pictures of the main views', async ({ page }) => {
   await expect(page.getByText('smoke-house').first()).toBeVisible()
   await take(page, 'unclaimed')
 
-  await page.goto(`${origin}/server`)
+  await page.goto(`${origin}/settings/server`)
   await expect(page.getByText('Agrees with the database')).toBeVisible()
   await take(page, 'server')
 
   await page.goto(`${origin}/budget`)
   await expect(page.getByText('measured just now')).toBeVisible()
   await take(page, 'budget')
+
+  await page.goto(`${origin}/settings/reach`)
+  await expect(page.getByText('Private on the way')).toBeVisible()
+  await take(page, 'reach')
+
+  await invite(page, origin)
+  await page.goto(`${origin}/settings/people`)
+  await expect(page.getByText('Tam Orrin').first()).toBeVisible()
+  await take(page, 'people')
+  await share(page, origin)
 
   let isCut = false
   const lines: WebSocketRoute[] = []

@@ -23,7 +23,7 @@ export type Theme = (typeof themes)[number]
 /** What a person has chosen for themselves. */
 export const Preferences = Type.Object(
   {
-    language: Type.Union([Type.String({ format: 'language-tag' }), Type.Null()], {
+    language: Type.Union([Type.String({ format: 'language-tag', maxLength: 35 }), Type.Null()], {
       description:
         'How numbers and dates are written, as a BCP 47 tag such as de-CH; null as the browser has it.',
     }),

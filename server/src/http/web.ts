@@ -13,6 +13,7 @@ const askedFirst = ['session', 'sites', 'devices']
 
 /** What links show, as far as it concerns who may hold it in a frame. */
 interface Links {
+  admit(ip: string): void
   open(token: string): Promise<{ readonly frameAncestors: readonly string[] } | undefined>
 }
 
@@ -29,6 +30,7 @@ export function serveWeb(app: Express, root: string, links: Links): void {
   )
   app.use(express.static(root, { index: false, maxAge: '1h' }))
   app.get('/shared/:token', async (request, response, next) => {
+    links.admit(request.ip ?? '')
     const link = await links.open(request.params.token)
     const ancestors = ["'self'", ...(link?.frameAncestors ?? [])].join(' ')
     const policy = String(response.get('Content-Security-Policy')).replace(

@@ -22,7 +22,9 @@ export interface StreamParts {
 /** Live readings for scripts, as server-sent events: a snapshot, then what comes in. */
 export function bindEventStream({ binder, hub, places, latest, faults, now }: StreamParts): void {
   binder.bind(routes.followReadings, async ({ caller, query, response, again }) => {
-    const signals = query.signals.split(',').map(Number)
+    const sight = sightOf(caller.access, places)
+    // One that is not there yet may come to be where the caller may not look.
+    const signals = query.signals.split(',').map(Number).filter(sight.signal)
     response.writeHead(200, {
       'Content-Type': 'text/event-stream; charset=utf-8',
       // A proxy or a packer that gathers would hold back what is live.
@@ -34,7 +36,7 @@ export function bindEventStream({ binder, hub, places, latest, faults, now }: St
         backlog: () => response.writableLength,
         send: (frame) => response.write(`data: ${frame}\n\n`),
       },
-      sightOf(caller.access, places),
+      sight,
     )
     hub.join(client)
     const looking = setInterval(

@@ -111,6 +111,14 @@ export class LiveHub {
     }
   }
 
+  /** Lets go of signals that pages may not look at any more: their device went to another site. */
+  dropUnseen(): void {
+    for (const client of this.#clients) {
+      const unseen = [...client.subscriptions].filter((signal) => !client.sight.signal(signal))
+      if (unseen.length > 0) this.unsubscribe(client, unseen)
+    }
+  }
+
   flush(): void {
     const now = this.#parts.clock()
     for (const client of this.#clients) client.flush(now)

@@ -202,6 +202,7 @@ export class LiveSocketServer {
 
   /** Asks again what everybody may, and lets go of those who may otherwise: their pages come back by themselves. */
   lookAgain(): void {
+    this.#parts.hub.dropUnseen()
     this.#parts.faults.watch('who looks on', this.#lookAgain())
   }
 

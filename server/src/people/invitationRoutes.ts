@@ -102,6 +102,9 @@ export function bindInvitations(parts: PeopleParts): void {
     const newcomer = body.person
     if (!newcomer && !caller)
       throw new ProblemError('not-signed-in', 'Choose a name and a password, or sign in first.')
+    // Before anything that costs: strangers may ask this, as often as they like.
+    const [offered] = await database.select({ id: invitation.id }).from(invitation).where(isGood(body.token))
+    if (!offered) throw spent()
     const passwordHash = newcomer && (await hashPassword(newcomer.password))
     const { id, name, role } = await database.transaction(async (tx) => {
       const [taken] = await tx.delete(invitation).where(isGood(body.token)).returning()
@@ -119,8 +122,8 @@ export function bindInvitations(parts: PeopleParts): void {
           ? null
           : await tx.select({ id: site.id }).from(site).where(inArray(site.id, given.siteIds))
       const all: Access = { everywhere: 'owner', sites: [] }
-      const offered = lent(all, given.role, existing?.map(({ id }) => id) ?? null)
-      await writeAccess(tx, who.id, joined(before, offered))
+      const more = lent(all, given.role, existing?.map(({ id }) => id) ?? null)
+      await writeAccess(tx, who.id, joined(before, more))
       return { ...who, role: given.role }
     })
     accessChanged()

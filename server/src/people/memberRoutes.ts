@@ -1,5 +1,5 @@
 import { type Member, routes } from '@jaunty-sparrow/contract'
-import { granted, mayEverywhere, maySomewhere, noAccess, seenBy } from '@jaunty-sparrow/core/access'
+import { granted, joined, mayEverywhere, maySomewhere, noAccess, seenBy } from '@jaunty-sparrow/core/access'
 import { asc, eq, max, sql } from 'drizzle-orm'
 import { notAllowed } from '../http/binder.ts'
 import { ProblemError } from '../http/problemResponse.ts'
@@ -35,7 +35,8 @@ export function bindMembers({ binder, database, sessions, events, accessChanged,
         const isKnown =
           mayEverywhere(caller.access, 'owner') || maySomewhere(seenBy(caller.access, before), 'viewer')
         if (!found || !isKnown) throw noPerson()
-        const after = granted(caller.access, before, body)
+        // One role a site, also where a site was named twice.
+        const after = granted(caller.access, before, joined(noAccess, body))
         if (!after) throw notAllowed(caller, 'owner', ' at each site that this changes')
         await writeAccess(tx, personId, after)
         await keepAnOwner(tx)

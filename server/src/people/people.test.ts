@@ -192,6 +192,52 @@ describe('what somebody may', () => {
     expect((await ended)[0]).toBe(sessionEndedCode)
   })
 
+  it('goes with the site of a device that is moved, also on a page that is open', async () => {
+    const [from, to] = [await place('Old place'), await place('New place')]
+    const person = await guest('viewer', [from.siteId])
+    const line = await LiveLine.open(server.origin, person.cookie, { subscribe: [from.signal] })
+    await line.hear((frame) => (frame.kind === 'snapshot' ? true : undefined))
+    await server.owner.call(routes.changeDevice, {
+      params: { address: from.address },
+      body: { siteId: to.siteId },
+    })
+    const told: string[] = []
+    const changed = line.hear((frame) => {
+      told.push(JSON.stringify(frame))
+      return frame.kind === 'changed' ? true : undefined
+    })
+    await send(server.origin, from.token, { 'old-place': 4711 })
+    await changed
+    await server.owner.call(routes.changeSite, {
+      params: { siteId: to.siteId },
+      body: { name: 'Newest place' },
+    })
+    await line.hear((frame) => {
+      told.push(JSON.stringify(frame))
+      return frame.kind === 'changed' && frame.changes.some(({ what }) => what === 'sites') ? true : undefined
+    })
+    line.close()
+    expect(told.join('\n')).not.toContain('4711')
+    expect((await person.call(routes.getDevice, { params: { address: from.address } })).status).toBe(404)
+  })
+
+  it('is one role a site, also where a site was named twice', async () => {
+    const coop = await place('Coop')
+    const person = await guest('viewer', [coop.siteId])
+    const { id } = await me(person)
+    const twice: Access = {
+      everywhere: null,
+      sites: [
+        { siteId: coop.siteId, role: 'viewer' },
+        { siteId: coop.siteId, role: 'operator' },
+      ],
+    }
+    expect(
+      (await server.owner.call(routes.changeAccess, { params: { personId: id }, body: twice })).status,
+    ).toBe(204)
+    expect((await me(person)).access.sites).toEqual([{ siteId: coop.siteId, role: 'operator' }])
+  })
+
   it('leaves somebody who owns all sites, whoever leaves', async () => {
     const second = await guest('owner', null)
     const { id } = await me(server.owner)
