@@ -6,7 +6,10 @@ import * as device from './device.ts'
 import * as event from './event.ts'
 import * as file from './file.ts'
 import * as history from './history.ts'
+import * as invitation from './invitation.ts'
 import * as kit from './kit.ts'
+import * as member from './member.ts'
+import * as ownPage from './ownPage.ts'
 import * as people from './people.ts'
 import * as programToken from './programToken.ts'
 import * as reach from './reach.ts'
@@ -26,21 +29,21 @@ export const routes = {
   signInByLink: people.signInByLink,
   signOut: people.signOut,
   createSignInLink: people.createSignInLink,
-  changePreferences: people.changePreferences,
-  changePassword: people.changePassword,
-  listSessions: people.listSessions,
-  endSession: people.endSession,
-  leave: people.leave,
-  leaveSite: people.leaveSite,
-  listPeople: people.listPeople,
-  changeAccess: people.changeAccess,
-  removePerson: people.removePerson,
-  createSignInLinkFor: people.createSignInLinkFor,
-  listInvitations: people.listInvitations,
-  createInvitation: people.createInvitation,
-  withdrawInvitation: people.withdrawInvitation,
-  readInvitation: people.readInvitation,
-  acceptInvitation: people.acceptInvitation,
+  changePreferences: ownPage.changePreferences,
+  changePassword: ownPage.changePassword,
+  listSessions: ownPage.listSessions,
+  endSession: ownPage.endSession,
+  leave: ownPage.leave,
+  leaveSite: ownPage.leaveSite,
+  listPeople: member.listPeople,
+  changeAccess: member.changeAccess,
+  removePerson: member.removePerson,
+  createSignInLinkFor: member.createSignInLinkFor,
+  listInvitations: invitation.listInvitations,
+  createInvitation: invitation.createInvitation,
+  withdrawInvitation: invitation.withdrawInvitation,
+  readInvitation: invitation.readInvitation,
+  acceptInvitation: invitation.acceptInvitation,
   listTokens: programToken.listTokens,
   createToken: programToken.createToken,
   withdrawToken: programToken.withdrawToken,

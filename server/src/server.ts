@@ -1,4 +1,3 @@
-import type { IncomingMessage } from 'node:http'
 import type { Reach } from '@jaunty-sparrow/contract'
 import { arrivalsToLearnFrom } from '@jaunty-sparrow/core/device'
 import type { Reading } from '@jaunty-sparrow/core/signal'
@@ -14,9 +13,7 @@ import { httpDoor, isForDoor } from './doors/httpDoor.ts'
 import type { SerialDoor } from './doors/serialDoor.ts'
 import { EventStore } from './events/eventStore.ts'
 import { followCommits } from './followCommits.ts'
-import { AllowedHosts } from './http/allowedHosts.ts'
-import { isPlainFromElsewhere, refuseUnencrypted } from './http/plainFromElsewhere.ts'
-import { requestAddress } from './http/requestAddress.ts'
+import { refuseUnencrypted } from './http/plainFromElsewhere.ts'
 import { ByteBudget } from './ingest/byteBudget.ts'
 import { Decoding } from './ingest/decoding.ts'
 import { GroupCommit } from './ingest/groupCommit.ts'
@@ -44,9 +41,7 @@ import { SessionKeeper } from './people/sessionKeeper.ts'
 import { openPresence } from './presence/openPresence.ts'
 import type { PresenceKeeper } from './presence/presenceKeeper.ts'
 import { readHeard } from './presence/readHeard.ts'
-import { authorityCertificate, certificateFiles } from './reach/certificateFiles.ts'
-import { Certificates } from './reach/certificates.ts'
-import { ReachedAt } from './reach/reach.ts'
+import { openReach } from './reach/openReach.ts'
 import { LargeChanges } from './readings/largeChanges.ts'
 import { ReadingChanges } from './readings/readingChanges.ts'
 import { ReadingPartitions } from './readings/readingPartitions.ts'
@@ -116,10 +111,8 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
   const every = (ms: number, what: string, work: () => Promise<unknown>) =>
     opened.add(setInterval(faults.guard(what, work), ms), clearInterval)
 
-  const ipOf = requestAddress(config.trustProxy)
-  const files = certificateFiles(config)
-  const certificates = files && opened.add(new Certificates(files, log), (it) => it.close())
-  const reach = new ReachedAt({ config, certificates, now })
+  const reached = openReach({ config, opened, now, log })
+  const { ipOf, certificates, reach, hosts, isForbidden } = reached
   await migrateDatabase(config.databaseUrl)
   const serverNumber = opened.add(await ServerNumber.take(config.databaseUrl, log), (it) => it.release())
   const database = opened.add(openDatabase(config.databaseUrl, log), (it) => it.$client.end())
@@ -326,10 +319,6 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
   })
   faults.watch('a change that was interrupted', large.resume().then(reread))
   const firstRunToken = newToken()
-  const stated = [config.publicUrl, config.deviceUrl].flatMap((url) => (url ? new URL(url).hostname : []))
-  const hosts = new AllowedHosts([...config.allowedHosts, ...stated], () => certificates?.names ?? [])
-  const isForbidden = (request: IncomingMessage) =>
-    !config.plainSecrets && isPlainFromElsewhere(request, ipOf(request))
   const application = createApplication({
     firstRunToken,
     ...doors,
@@ -352,11 +341,7 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
     latest,
     presences: keeper,
     readiness: new Readiness({ heartbeat, clock, dataFolder: config.databaseFolder, steady }),
-    hosts,
-    reach,
-    isForbidden,
-    authorityCertificate: authorityCertificate(config),
-    isStrict: config.tlsCert !== undefined,
+    ...reached,
     trustProxy: config.trustProxy,
     serverName: config.serverName,
     startedAt: now(),

@@ -11,6 +11,7 @@ import { PresenceWord } from '../live/PresenceWord.tsx'
 import { latestOf, useSignalPresence } from '../live/useLive.ts'
 import { useNow } from '../time/clock.ts'
 import { gapOf } from './gapOf.ts'
+import { isDrawn } from './isDrawn.ts'
 import { loadTraceChart } from './loadTraceChart.ts'
 import { OwnSettings } from './OwnSettings.tsx'
 import { SignalSheet } from './SignalSheet.tsx'
@@ -90,9 +91,6 @@ export function SignalTrack(props: SignalTrackProps) {
     </section>
   )
 }
-
-/** What can be drawn over time: texts and places have other pictures. */
-const isDrawn = ({ kind }: Signal): boolean => kind === 'number' || kind === 'switch' || kind === 'choice'
 
 interface AgeProps {
   readonly signal: Signal

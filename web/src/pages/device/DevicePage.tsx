@@ -1,6 +1,6 @@
 import type { Device } from '@jaunty-sparrow/contract'
 import { Eye, QrCode } from 'lucide-react'
-import { type DragEvent, lazy, Suspense, useEffect, useState } from 'react'
+import { type DragEvent, lazy, Suspense, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { problemText } from '../../api/problemText.ts'
 import { buttonLook } from '../../design/Button.tsx'
@@ -16,11 +16,7 @@ import { dateFormat } from '../../language/dateFormat.ts'
 import { useLookers } from '../../live/useLive.ts'
 import { useMay } from '../../people/useMay.ts'
 import { ReachNotice } from '../../reach/ReachNotice.tsx'
-import { chartColumns, SignalTrack } from '../../signals/SignalTrack.tsx'
-import { SpanBar } from '../../signals/SpanBar.tsx'
-import { moving } from '../../signals/useChartHand.ts'
-import { useTraces } from '../../signals/useTraces.ts'
-import { useView } from '../../signals/useView.ts'
+import { SignalTracks } from '../../signals/SignalTracks.tsx'
 import { useSitesQuery } from '../../sites/sitesApi.ts'
 import { useAppSelector } from '../../store.ts'
 import { DeviceActions } from './DeviceActions.tsx'
@@ -151,11 +147,6 @@ function LookingOn({ device }: { device: number }) {
 
 function Signals({ device, timeZone, canChange }: { device: Device; timeZone: string; canChange: boolean }) {
   const accepted = device.signals.filter(({ state }) => state === 'accepted')
-  const drawn = accepted.filter(({ kind }) => kind === 'number' || kind === 'switch' || kind === 'choice')
-  const [view, show] = useView()
-  const ids = drawn.map(({ id }) => id)
-  const { traces, error, shown } = useTraces(ids, chartColumns, view)
-  useEffect(() => () => moving.set(undefined), [])
   if (device.signals.length === 0) {
     return (
       <section className="grid gap-2 rounded-lg border border-dashed border-rule-strong p-6">
@@ -170,23 +161,7 @@ function Signals({ device, timeZone, canChange }: { device: Device; timeZone: st
   }
   if (accepted.length === 0) return null
   return (
-    <section aria-label="Signals" className="@container grid">
-      <SpanBar view={view} shown={shown} show={show} signals={ids} timeZone={timeZone} />
-      {error !== undefined && <Notice tone="trouble" title={problemText(error)} />}
-      {accepted.map((signal) => (
-        <SignalTrack
-          key={signal.id}
-          device={device}
-          signal={signal}
-          trace={traces?.find((trace) => trace.signal === signal.id)}
-          timeZone={timeZone}
-          shown={shown}
-          view={view}
-          show={show}
-          canChange={canChange}
-        />
-      ))}
-    </section>
+    <SignalTracks signals={accepted} device={device} timeZone={timeZone} past="all" canChange={canChange} />
   )
 }
 

@@ -1,4 +1,4 @@
-import type { SharedPage as Shown, Signal } from '@jaunty-sparrow/contract'
+import type { SharedPage as Shown } from '@jaunty-sparrow/contract'
 import { useEffect } from 'react'
 import { problemText } from '../../api/problemText.ts'
 import { sharedToken } from '../../api/sharedToken.ts'
@@ -8,10 +8,7 @@ import { Door } from '../../people/Door.tsx'
 import { useSharedPageQuery } from '../../share/shareApi.ts'
 import { LiveMark } from '../../shell/LiveMark.tsx'
 import { OfflineBanner } from '../../shell/OfflineBanner.tsx'
-import { chartColumns, SignalTrack } from '../../signals/SignalTrack.tsx'
-import { SpanBar } from '../../signals/SpanBar.tsx'
-import { useTraces } from '../../signals/useTraces.ts'
-import { useView } from '../../signals/useView.ts'
+import { SignalTracks } from '../../signals/SignalTracks.tsx'
 import { useAppSelector } from '../../store.ts'
 
 const askAgain = 30_000
@@ -44,7 +41,7 @@ function Whole({ page }: { page: Shown }) {
         <LiveMark />
       </header>
       <OfflineBanner />
-      <Signals page={page} />
+      <SignalTracks signals={page.signals} timeZone={page.timeZone} past={page.past} />
       <footer className="flex flex-wrap items-center gap-2 border-t border-rule pt-3 text-sm text-ink-soft">
         <Sparrow className="size-5 text-chestnut" />
         <span className="flex-1">Shown by Jaunty Sparrow, live</span>
@@ -57,7 +54,7 @@ function Whole({ page }: { page: Shown }) {
 /** One signal, as large as there is room: the way it stands within another page. */
 const Single = ({ page }: { page: Shown }) => (
   <div className="px-3 pt-1">
-    <Signals page={page} />
+    <SignalTracks signals={page.signals} timeZone={page.timeZone} past="none" />
     <footer className="flex items-center gap-3 text-sm">
       <h1 className="flex-1 truncate font-sans text-sm font-normal tracking-normal text-ink-soft">
         {page.name}
@@ -66,39 +63,3 @@ const Single = ({ page }: { page: Shown }) => (
     </footer>
   </div>
 )
-
-function Signals({ page }: { page: Shown }) {
-  const { signals, timeZone, past, isSingle } = page
-  const [view, show] = useView()
-  const ids = signals.filter(isDrawn).map(({ id }) => id)
-  const { traces, shown } = useTraces(ids, chartColumns, view)
-  return (
-    <section aria-label="Signals" className="@container grid">
-      {past !== 'none' && !isSingle && (
-        <SpanBar
-          view={view}
-          shown={shown}
-          show={show}
-          signals={ids}
-          timeZone={timeZone}
-          isLimited={past === 'day'}
-        />
-      )}
-      {signals.map((signal) => (
-        <SignalTrack
-          key={signal.id}
-          device={undefined}
-          signal={signal}
-          trace={traces?.find((trace) => trace.signal === signal.id)}
-          timeZone={timeZone}
-          shown={shown}
-          view={view}
-          show={show}
-          canChange={false}
-        />
-      ))}
-    </section>
-  )
-}
-
-const isDrawn = ({ kind }: Signal): boolean => kind === 'number' || kind === 'switch' || kind === 'choice'
