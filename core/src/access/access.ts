@@ -52,8 +52,9 @@ export function lent(access: Access, most: Role | null, siteIds: readonly number
 
 /** The roles of both; of two at one site the higher one holds. */
 export function joined(a: Access, b: Access): Access {
-  const sites = new Map(a.sites.map(({ siteId, role }) => [siteId, role]))
-  for (const { siteId, role } of b.sites) sites.set(siteId, higher(role, sites.get(siteId) ?? null) ?? role)
+  const sites = new Map<number, Role>()
+  for (const { siteId, role } of [...a.sites, ...b.sites])
+    sites.set(siteId, higher(role, sites.get(siteId) ?? null) ?? role)
   return {
     everywhere: higher(a.everywhere, b.everywhere),
     sites: Array.from(sites, ([siteId, role]) => ({ siteId, role })),
