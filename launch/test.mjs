@@ -66,6 +66,8 @@ await main(async () => {
     mosquitto: true,
     openssl: true,
     proxies: true,
+    systemd: true,
+    client: true,
     socat: true,
     web: true,
   })
