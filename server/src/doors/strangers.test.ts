@@ -218,14 +218,11 @@ describe('a server that cannot start', () => {
     await expect(
       startServer({ ...testConfig(databaseUrl), port: taken }, { webRoot: undefined, now: Date.now }),
     ).rejects.toThrow(/is taken/)
-    const { rows } = await database.query(
-      'select count(*)::int as left from pg_stat_activity where datname = $1',
-      [new URL(databaseUrl).pathname.slice(1)],
-    )
-    expect(rows[0].left).toBe(0)
     const again = await startServer(testConfig(databaseUrl), { webRoot: undefined, now: Date.now })
     await new TestPerson(again.url).becomeOwner(again.firstRunToken)
     await again.close()
+    // It waits for connections that are ending, and fails where one has stayed.
+    await database.query(`drop database ${new URL(databaseUrl).pathname.slice(1)}`)
   })
 })
 
