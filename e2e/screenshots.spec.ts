@@ -1,4 +1,7 @@
 import { execFileSync } from 'node:child_process'
+import { once } from 'node:events'
+import { createServer } from 'node:http'
+import type { AddressInfo } from 'node:net'
 import { fileURLToPath } from 'node:url'
 import { expect, type Page, request, test, type WebSocketRoute } from '@playwright/test'
 
@@ -52,7 +55,10 @@ async function share(page: Page, origin: string): Promise<void> {
   await page.getByRole('button', { name: 'Share', exact: true }).click()
   await page.getByLabel('What is shown').selectOption({ label: 'Humidity alone, to embed' })
   await page.getByLabel('Title').fill('Humidity where our cheese ripens')
-  const shop = 'http://127.0.0.1:17999'
+  let body = ''
+  const server = createServer((_, response) => response.setHeader('Content-Type', 'text/html').end(body))
+  await once(server.listen(0, '127.0.0.1'), 'listening')
+  const shop = `http://127.0.0.1:${(server.address() as AddressInfo).port}`
   await page.getByLabel('Pages that may embed it').fill(shop)
   await page.getByRole('button', { name: 'Make the link' }).click()
   const snippet = await page.getByTestId('snippet').textContent()
@@ -76,25 +82,28 @@ async function share(page: Page, origin: string): Promise<void> {
   await take(page, 'sharing')
 
   await stranger.setViewportSize({ width: 900, height: 560 })
-  await stranger.route(`${shop}/`, (route) =>
-    route.fulfill({
-      contentType: 'text/html',
-      body: `<!doctype html><title>Farm shop</title><body style="font: 18px/1.5 Georgia, serif; max-width: 44rem; margin: 2rem auto">
-        <h1>Brackenfold farm shop</h1><p>Open from Thursday to Saturday. This is how it is down there just now:</p>
-        ${snippet}<p>Come and taste.</p>`,
-    }),
-  )
+  body = `<!doctype html><title>Farm shop</title><body style="font: 18px/1.5 Georgia, serif; max-width: 44rem; margin: 2rem auto">
+    <h1>Brackenfold farm shop</h1><p>Open from Thursday to Saturday. This is how it is down there just now:</p>
+    ${snippet}<p>Come and taste.</p>`
   await stranger.goto(`${shop}/`)
   await expect(stranger.frameLocator('iframe').getByTestId('trace').first()).toBeVisible()
   await take(stranger, 'embedded')
   await context.close()
+  server.close()
 }
 
 test('the pictures of the main views', async ({ page }) => {
-  test.setTimeout(300_000)
+  test.setTimeout(500_000)
   const signInUrl = process.env.SIGN_IN_URL ?? ''
   const { origin } = new URL(signInUrl)
   await page.goto(signInUrl)
+  await expect(page.getByRole('article', { name: 'Milk vat' }).locator('svg path').first()).toBeVisible()
+  // The pages of thirty days are made while nobody waits for them; the strip of a day that is over is told by them.
+  await expect(async () => {
+    await page.reload()
+    await expect(page.locator('[data-strokes]')).toBeVisible()
+    expect(Number(await page.locator('[data-strokes]').getAttribute('data-strokes'))).toBeGreaterThan(250)
+  }).toPass({ timeout: 200_000, intervals: [5000] })
   await expect(page.getByRole('article', { name: 'Milk vat' }).locator('svg path').first()).toBeVisible()
   await take(page, 'overview')
 
@@ -111,7 +120,6 @@ test('the pictures of the main views', async ({ page }) => {
   // Nothing had power on the seventeenth night before today.
   const cut = Math.floor(Date.now() / 86_400_000 - 17) * 86_400_000 + 2.1 * 3_600_000
   const around = `from=${cut - 2 * 3_600_000}&to=${cut + 6 * 3_600_000}`
-  // The pages of thirty days are made while nobody waits for them; the strip of a day that is over is told by them.
   await expect(async () => {
     await page.goto(`${origin}/devices/cave-1?${around}`)
     await drawn(page)

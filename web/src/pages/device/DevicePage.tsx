@@ -123,7 +123,7 @@ function OnPhone({ device }: { device: Device }) {
         aria-label="Open on a phone"
         title="Open on a phone"
         onClick={() => setOpen(true)}
-        className="rounded p-1.5 text-ink-soft hover:bg-well hover:text-chestnut"
+        className="rounded p-1.5 text-ink-soft max-sm:hidden hover:bg-well hover:text-chestnut"
       >
         <QrCode aria-hidden="true" className="size-4.5" />
       </button>
