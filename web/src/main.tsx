@@ -20,6 +20,11 @@ createRoot(root).render(
   </StrictMode>,
 )
 
+/** The first values do not wait for what makes the next visit quick, ms. */
+const keptLater = 3000
+
 // Browsers allow it on HTTPS and on this machine only.
 if ('serviceWorker' in navigator && sharedToken === undefined && import.meta.env.PROD)
-  void navigator.serviceWorker.register('/sw.js')
+  window.addEventListener('load', () => {
+    setTimeout(() => void navigator.serviceWorker.register('/sw.js'), keptLater)
+  })

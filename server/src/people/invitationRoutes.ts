@@ -4,6 +4,7 @@ import { and, asc, eq, gt, inArray, lt } from 'drizzle-orm'
 import { notAllowed } from '../http/binder.ts'
 import { ProblemError } from '../http/problemResponse.ts'
 import { hashToken, newToken } from '../secrets/token.ts'
+import type { Database } from '../store/database.ts'
 import { isTaken } from '../store/databaseError.ts'
 import { invitation, person, site } from '../store/schema.ts'
 import { readAccess, writeAccess } from './access.ts'
@@ -117,12 +118,10 @@ export function bindInvitations(parts: PeopleParts): void {
         newcomer && passwordHash ? await make(tx, newcomer.name.trim(), passwordHash) : caller?.person
       if (!who) throw spent()
       const before = (await readAccess(tx, [who.id])).get(who.id) ?? noAccess
-      const existing =
-        given.siteIds === null
-          ? null
-          : await tx.select({ id: site.id }).from(site).where(inArray(site.id, given.siteIds))
+      // Of sites that are gone meanwhile nothing can be given.
+      const existing = given.siteIds && (await sitesOf(tx, given.siteIds))
       const all: Access = { everywhere: 'owner', sites: [] }
-      const more = lent(all, given.role, existing?.map(({ id }) => id) ?? null)
+      const more = lent(all, given.role, existing)
       await writeAccess(tx, who.id, joined(before, more))
       return { ...who, role: given.role }
     })
@@ -152,6 +151,13 @@ export function bindInvitations(parts: PeopleParts): void {
     if (!made) throw new Error('the person was not returned by the insert')
     return made
   }
+}
+
+/** Those of the sites that are still there. */
+async function sitesOf(database: Pick<Database, 'select'>, siteIds: readonly number[]): Promise<number[]> {
+  const all = database.select({ id: site.id }).from(site)
+  const rows = await all.where(inArray(site.id, [...siteIds]))
+  return rows.map(({ id }) => id)
 }
 
 const spent = (): ProblemError =>

@@ -6,8 +6,8 @@ import { ProblemError } from '../http/problemResponse.ts'
 import { breaksReference } from '../store/databaseError.ts'
 import { membership, person, session } from '../store/schema.ts'
 import { readAccess, writeAccess } from './access.ts'
-import { keepAnOwner } from './keepAnOwner.ts'
 import { type PeopleParts, signInLinkFor } from './routes.ts'
+import { takingRoles } from './takingRoles.ts'
 
 /** Who may do what, as owners see and change it. */
 export function bindMembers({ binder, database, sessions, events, accessChanged, now }: PeopleParts): void {
@@ -28,25 +28,22 @@ export function bindMembers({ binder, database, sessions, events, accessChanged,
   })
 
   binder.bind(routes.changeAccess, async ({ caller, params: { personId }, body }) => {
-    const { name, before, after } = await database
-      .transaction(async (tx) => {
-        const [found] = await tx.select().from(person).where(eq(person.id, personId)).for('update')
-        const before = (await readAccess(tx, [personId])).get(personId) ?? noAccess
-        const isKnown =
-          mayEverywhere(caller.access, 'owner') || maySomewhere(seenBy(caller.access, before), 'viewer')
-        if (!found || !isKnown) throw noPerson()
-        // One role a site, also where a site was named twice.
-        const after = granted(caller.access, before, joined(noAccess, body))
-        if (!after) throw notAllowed(caller, 'owner', ' at each site that this changes')
-        await writeAccess(tx, personId, after)
-        await keepAnOwner(tx)
-        return { name: found.name, before, after }
-      })
-      .catch((error: unknown) => {
-        throw breaksReference(error)
-          ? new ProblemError('not-found', 'A site that was named does not exist.')
-          : error
-      })
+    const { name, before, after } = await takingRoles(database, async (tx) => {
+      const [found] = await tx.select().from(person).where(eq(person.id, personId)).for('update')
+      const before = (await readAccess(tx, [personId])).get(personId) ?? noAccess
+      const isKnown =
+        mayEverywhere(caller.access, 'owner') || maySomewhere(seenBy(caller.access, before), 'viewer')
+      if (!found || !isKnown) throw noPerson()
+      // One role a site, also where a site was named twice.
+      const after = granted(caller.access, before, joined(noAccess, body))
+      if (!after) throw notAllowed(caller, 'owner', ' at each site that this changes')
+      await writeAccess(tx, personId, after)
+      return { name: found.name, before, after }
+    }).catch((error: unknown) => {
+      throw breaksReference(error)
+        ? new ProblemError('not-found', 'A site that was named does not exist.')
+        : error
+    })
     accessChanged()
     const says = `What ${name} may do was changed.`
     await events.write({
@@ -59,11 +56,10 @@ export function bindMembers({ binder, database, sessions, events, accessChanged,
   })
 
   binder.bind(routes.removePerson, async ({ caller, params: { personId } }) => {
-    const name = await database.transaction(async (tx) => {
+    const name = await takingRoles(database, async (tx) => {
       const [found] = await tx.select().from(person).where(eq(person.id, personId))
       if (!found) throw noPerson()
       await tx.delete(membership).where(eq(membership.personId, personId))
-      await keepAnOwner(tx)
       return found.name
     })
     await sessions.remove(personId)

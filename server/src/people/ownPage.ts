@@ -4,9 +4,9 @@ import { ProblemError } from '../http/problemResponse.ts'
 import { isTaken } from '../store/databaseError.ts'
 import { membership, person } from '../store/schema.ts'
 import { readAccess, writeAccess } from './access.ts'
-import { keepAnOwner } from './keepAnOwner.ts'
 import { hashPassword, matchesPassword } from './password.ts'
 import { nameTaken, type PeopleParts } from './routes.ts'
+import { takingRoles } from './takingRoles.ts'
 
 /** What people do about themselves: their name, what they prefer, their password, where they are signed in, and leaving. */
 export function bindOwnPage({ binder, database, sessions, events, accessChanged, now }: PeopleParts): void {
@@ -54,10 +54,9 @@ export function bindOwnPage({ binder, database, sessions, events, accessChanged,
   })
 
   binder.bind(routes.leave, async ({ caller }) => {
-    await database.transaction(async (tx) => {
-      await tx.delete(membership).where(eq(membership.personId, caller.person.id))
-      await keepAnOwner(tx)
-    })
+    await takingRoles(database, (tx) =>
+      tx.delete(membership).where(eq(membership.personId, caller.person.id)),
+    )
     await events.write({ kind: 'person', at: now(), caller, says: `${caller.person.name} left.` })
     await sessions.remove(caller.person.id)
     accessChanged()

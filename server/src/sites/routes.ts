@@ -52,7 +52,8 @@ export function bindSites({ binder, database, hub, events, now }: SiteParts): vo
   })
 
   binder.bind(routes.changeSite, async ({ params, body, caller }) => {
-    const [before] = await database.select(shape).from(site).where(eq(site.id, params.siteId))
+    const all = database.select(shape).from(site)
+    const [before] = await all.where(eq(site.id, params.siteId))
     const rows = await database
       .update(site)
       .set(body)
