@@ -36,6 +36,16 @@ export const Condition = Type.Object({
     ],
     { description: 'Why the clock is not trusted; null when it is. Meanwhile nothing is dropped.' },
   ),
+  storage: Type.Object(
+    {
+      databaseBytes: Type.Integer(),
+      freeBytes: Type.Union([Type.Integer(), Type.Null()], {
+        description: 'What is left on the disk of the database; null where that is another machine.',
+      }),
+      messageDays: Type.Integer({ description: 'How long messages are kept; readings are kept for good.' }),
+    },
+    { description: 'What is kept, and how much room there is.' },
+  ),
   dropped: Type.Array(Type.Object({ address: Type.String(), ...Dropped.properties }), {
     description: 'Devices of which messages were dropped since the start.',
   }),

@@ -4,6 +4,7 @@ import type { Reading } from '@jaunty-sparrow/core/signal'
 import { pino } from 'pino'
 import { createApplication } from './application.ts'
 import { TakingUp } from './claims/takingUp.ts'
+import { Storage } from './condition/storage.ts'
 import type { Config } from './config.ts'
 import { DeviceRegistry } from './devices/deviceRegistry.ts'
 import { Drops } from './devices/drops.ts'
@@ -343,6 +344,11 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
     readiness: new Readiness({ heartbeat, clock, dataFolder: config.databaseFolder, steady }),
     ...reached,
     trustProxy: config.trustProxy,
+    storage: new Storage({
+      pool: database.$client,
+      dataFolder: config.databaseFolder,
+      messageDays: config.messageDays,
+    }),
     serverName: config.serverName,
     startedAt: now(),
     clock,

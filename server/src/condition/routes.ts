@@ -4,6 +4,7 @@ import type { Drops } from '../devices/drops.ts'
 import type { Binder } from '../http/binder.ts'
 import type { ClockTrust } from '../life/clockTrust.ts'
 import type { Faults } from '../life/faults.ts'
+import type { Storage } from './storage.ts'
 
 export interface ConditionParts {
   readonly binder: Binder
@@ -13,11 +14,12 @@ export interface ConditionParts {
   readonly clock: ClockTrust
   readonly drops: Drops
   readonly registry: DeviceRegistry
+  readonly storage: Storage
 }
 
 /** How the server itself is doing, for its owner. */
 export function bindCondition(parts: ConditionParts): void {
-  const { binder, serverName, startedAt, faults, clock, drops, registry } = parts
+  const { binder, serverName, startedAt, faults, clock, drops, registry, storage } = parts
   binder.bind(
     routes.getCondition,
     async (): Promise<Condition> => ({
@@ -25,6 +27,7 @@ export function bindCondition(parts: ConditionParts): void {
       startedAt,
       faults: { count: faults.count, last: faults.last ?? null },
       clock: clock.doubt,
+      storage: await storage.told(),
       dropped: [...registry.all()].flatMap(({ id, address }) => {
         const dropped = drops.of(id)
         return dropped ? [{ address, ...dropped }] : []

@@ -20,7 +20,7 @@ export function ServerPage() {
   const { data: devices = [] } = useDevicesQuery()
   if (error) return <Notice tone="trouble" title={problemText(error)} />
   if (!data) return <Skeleton className="h-60" />
-  const { server, startedAt, faults, clock, dropped } = data
+  const { server, startedAt, faults, clock, storage, dropped } = data
   return (
     <div className="grid gap-8">
       <header className="grid gap-1">
@@ -41,6 +41,18 @@ export function ServerPage() {
         ) : (
           <p>Agrees with the database and with what it said before.</p>
         )}
+      </Part>
+      <Part title="What is kept">
+        <p>
+          The database takes {size(storage.databaseBytes)}
+          {storage.freeBytes !== null && `; its disk has ${size(storage.freeBytes)} left`}.
+        </p>
+        <p className="text-ink-soft">
+          Readings are kept for good, messages for {counted(storage.messageDays, 'day')} (MESSAGE_DAYS).{' '}
+          <Link to="/budget" className="text-chestnut underline">
+            What more devices would take
+          </Link>
+        </p>
       </Part>
       <Part title="What nobody foresaw">
         {faults.last ? (
@@ -78,4 +90,10 @@ export function ServerPage() {
       </Part>
     </div>
   )
+}
+
+/** Bytes as people say them; a gibibyte is 1024 mebibytes (IEC 80000-13). */
+const size = (bytes: number): string => {
+  const mebibytes = bytes / 1024 / 1024
+  return mebibytes < 1000 ? `${Math.ceil(mebibytes)}\u00a0MiB` : `${(mebibytes / 1024).toFixed(1)}\u00a0GiB`
 }
