@@ -22,7 +22,7 @@ await main(async () => {
   signLeaf(at, names)
   console.log(`
 The certificate of this machine holds for ${names.join(', ')}, for ${leafDays} days.
-A server that runs takes it up at once; one that is started later has HTTPS at port 7643 and MQTT over TLS at 8883.
+A server that had one before takes it up at once. Else start it again: it has HTTPS at port 7643 and MQTT over TLS at 8883 then.
 What phones import and boards pin is ${at('authority.crt')}; every page of settings shows it as a picture to scan.
 Run this again for other names, or when its time is over: phones and boards need nothing new then.`)
 })
