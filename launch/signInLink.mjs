@@ -24,7 +24,7 @@ await main(async () => {
     await client.end()
     if (rowCount === 0)
       throw new SetUpError(
-        `There is nobody called "${name}" here, but ${rows.map((row) => row.name).join(', ')}.`,
+        `There is nobody called "${name}" here${rows.length > 0 ? `, but ${rows.map((row) => row.name).join(', ')}` : ' yet'}.`,
       )
     const origin = process.env.PUBLIC_URL ?? `http://127.0.0.1:${process.env.PORT ?? 7600}`
     console.log(`\nIt signs ${name} in, once, within a day: ${origin}/sign-in/link#${token}`)
