@@ -106,8 +106,11 @@ test('the application opens without a network, and says that it is not live', { 
   // From now on what the page is made of is kept.
   await page.reload()
   await expect(page.getByRole('heading', { name: 'Workshop' })).toBeVisible()
+  // What is no page does not take the place of the page that is kept.
+  await page.goto(`${application.origin}/healthz`)
+  await expect(page.getByText('alive')).toBeVisible()
   await context.setOffline(true)
-  await page.reload()
+  await page.goto(application.origin)
   await expect(page.getByRole('heading', { name: 'Nobody answers' })).toBeVisible()
   await context.setOffline(false)
   await page.getByRole('button', { name: 'Try again' }).click()

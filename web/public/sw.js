@@ -25,7 +25,9 @@ async function newestPage(request) {
   const cache = await caches.open(shell)
   try {
     const answer = await fetch(request)
-    if (answer.ok) await keep(cache, answer.clone())
+    // What is downloaded by a link, as a certificate, is no page.
+    if (answer.ok && answer.headers.get('Content-Type')?.startsWith('text/html'))
+      await keep(cache, answer.clone())
     return answer
   } catch {
     // No network: every page is the same document.

@@ -8,6 +8,7 @@ import type { Database } from '../store/database.ts'
 import { isTaken } from '../store/databaseError.ts'
 import { invitation, person, site } from '../store/schema.ts'
 import { readAccess, writeAccess } from './access.ts'
+import { changingRoles } from './changingRoles.ts'
 import { hashPassword } from './password.ts'
 import { entering, nameTaken, type PeopleParts, tellSession } from './routes.ts'
 
@@ -107,7 +108,7 @@ export function bindInvitations(parts: PeopleParts): void {
     const [offered] = await database.select({ id: invitation.id }).from(invitation).where(isGood(body.token))
     if (!offered) throw spent()
     const passwordHash = newcomer && (await hashPassword(newcomer.password))
-    const { id, name, role } = await database.transaction(async (tx) => {
+    const { id, name, role } = await changingRoles(database, async (tx) => {
       const [taken] = await tx.delete(invitation).where(isGood(body.token)).returning()
       if (!taken) throw spent()
       // Whoever invited may have lost the role meanwhile.

@@ -6,8 +6,8 @@ import { ProblemError } from '../http/problemResponse.ts'
 import { breaksReference } from '../store/databaseError.ts'
 import { membership, person, session } from '../store/schema.ts'
 import { readAccess, writeAccess } from './access.ts'
+import { changingRoles } from './changingRoles.ts'
 import { type PeopleParts, signInLinkFor } from './routes.ts'
-import { takingRoles } from './takingRoles.ts'
 
 /** Who may do what, as owners see and change it. */
 export function bindMembers({ binder, database, sessions, events, accessChanged, now }: PeopleParts): void {
@@ -28,7 +28,7 @@ export function bindMembers({ binder, database, sessions, events, accessChanged,
   })
 
   binder.bind(routes.changeAccess, async ({ caller, params: { personId }, body }) => {
-    const { name, before, after } = await takingRoles(database, async (tx) => {
+    const { name, before, after } = await changingRoles(database, async (tx) => {
       const [found] = await tx.select().from(person).where(eq(person.id, personId)).for('update')
       const before = (await readAccess(tx, [personId])).get(personId) ?? noAccess
       const isKnown =
@@ -56,7 +56,7 @@ export function bindMembers({ binder, database, sessions, events, accessChanged,
   })
 
   binder.bind(routes.removePerson, async ({ caller, params: { personId } }) => {
-    const name = await takingRoles(database, async (tx) => {
+    const name = await changingRoles(database, async (tx) => {
       const [found] = await tx.select().from(person).where(eq(person.id, personId))
       if (!found) throw noPerson()
       await tx.delete(membership).where(eq(membership.personId, personId))

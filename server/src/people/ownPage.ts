@@ -1,12 +1,11 @@
 import { routes } from '@jaunty-sparrow/contract'
-import { eq } from 'drizzle-orm'
+import { and, eq } from 'drizzle-orm'
 import { ProblemError } from '../http/problemResponse.ts'
 import { isTaken } from '../store/databaseError.ts'
 import { membership, person } from '../store/schema.ts'
-import { readAccess, writeAccess } from './access.ts'
+import { changingRoles } from './changingRoles.ts'
 import { hashPassword, matchesPassword } from './password.ts'
 import { nameTaken, type PeopleParts } from './routes.ts'
-import { takingRoles } from './takingRoles.ts'
 
 /** What people do about themselves: their name, what they prefer, their password, where they are signed in, and leaving. */
 export function bindOwnPage({ binder, database, sessions, events, accessChanged, now }: PeopleParts): void {
@@ -54,7 +53,7 @@ export function bindOwnPage({ binder, database, sessions, events, accessChanged,
   })
 
   binder.bind(routes.leave, async ({ caller }) => {
-    await takingRoles(database, (tx) =>
+    await changingRoles(database, (tx) =>
       tx.delete(membership).where(eq(membership.personId, caller.person.id)),
     )
     await events.write({ kind: 'person', at: now(), caller, says: `${caller.person.name} left.` })
@@ -63,11 +62,10 @@ export function bindOwnPage({ binder, database, sessions, events, accessChanged,
   })
 
   binder.bind(routes.leaveSite, async ({ caller, params: { siteId } }) => {
-    const before = (await readAccess(database, [caller.person.id])).get(caller.person.id)
-    const sites = before?.sites.filter((at) => at.siteId !== siteId)
-    if (!before || !sites || sites.length === before.sites.length)
+    const own = and(eq(membership.personId, caller.person.id), eq(membership.siteId, siteId))
+    const given = await database.delete(membership).where(own).returning()
+    if (given.length === 0)
       throw new ProblemError('not-found', 'You have no role at that site that is yours there alone.')
-    await database.transaction((tx) => writeAccess(tx, caller.person.id, { ...before, sites }))
     accessChanged()
     await events.write({ kind: 'person', at: now(), caller, siteId, says: 'Gave up the role at this site.' })
   })

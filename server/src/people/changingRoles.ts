@@ -6,10 +6,11 @@ import { membership } from '../store/schema.ts'
 type Transaction = Parameters<Parameters<Database['transaction']>[0]>[0]
 
 /**
- * Does something that may take roles away, in one transaction, and sees to it that somebody is left who owns all sites.
+ * Changes what people may, in one transaction, and sees to it that somebody is left who owns all sites. Whoever reads roles to
+ * write them back does it in here: else a role that is taken away meanwhile would come back.
  * @throws ProblemError when it was the last one
  */
-export function takingRoles<T>(database: Database, work: (tx: Transaction) => Promise<T>): Promise<T> {
+export function changingRoles<T>(database: Database, work: (tx: Transaction) => Promise<T>): Promise<T> {
   return database.transaction(async (tx) => {
     // One after the other, so that two who leave at once do not each count on the other.
     await tx.execute(sql`lock table ${membership} in share row exclusive mode`)
