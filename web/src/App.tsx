@@ -1,11 +1,11 @@
 import { lazy, Suspense } from 'react'
 import { createBrowserRouter, Link, RouterProvider, useRouteError } from 'react-router'
-import { problemText } from './api/problemText.ts'
 import { Button, buttonLook } from './design/Button.tsx'
 import { Notice } from './design/Notice.tsx'
 import { Sparrow } from './design/Sparrow.tsx'
 import { setLanguage } from './language/language.ts'
 import { Door } from './people/Door.tsx'
+import { NobodyAnswers } from './people/NobodyAnswers.tsx'
 import { useSessionQuery } from './people/peopleApi.ts'
 import { Shell } from './shell/Shell.tsx'
 
@@ -27,16 +27,7 @@ function Gate() {
       <Suspense fallback={<Waiting />}>{session.state === 'first-run' ? <FirstRun /> : <SignIn />}</Suspense>
     )
   }
-  if (error) {
-    return (
-      <Door title="Nobody answers" lead="This page is here, the server behind it is not.">
-        <Notice tone="trouble" title={problemText(error)} />
-        <Button weight="strong" onClick={() => void refetch()}>
-          Try again
-        </Button>
-      </Door>
-    )
-  }
+  if (error) return <NobodyAnswers error={error} ask={refetch} />
   return <Waiting />
 }
 
