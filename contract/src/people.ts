@@ -1,6 +1,7 @@
 import { type Role as AccessRole, roles } from '@jaunty-sparrow/core/access'
 import { type Static, Type } from '@sinclair/typebox'
 import { defineRoute } from './route.ts'
+import { UnitChoices } from './unit.ts'
 
 export const Role = Type.Unsafe<AccessRole>({ type: 'string', enum: [...roles] })
 export type Role = Static<typeof Role>
@@ -28,6 +29,7 @@ export const Preferences = Type.Object(
         'How numbers and dates are written, as a BCP 47 tag such as de-CH; null as the browser has it.',
     }),
     theme: Type.Unsafe<Theme>({ type: 'string', enum: [...themes] }),
+    units: UnitChoices,
   },
   { additionalProperties: false },
 )

@@ -3,6 +3,7 @@ import { type Static, Type } from '@sinclair/typebox'
 import { Instant } from './instant.ts'
 import { Presence } from './presence.ts'
 import { defineRoute } from './route.ts'
+import { ShownAs, UcumCode } from './unit.ts'
 
 const oneOf = <const T extends readonly string[]>(values: T) =>
   Type.Unsafe<T[number]>({ type: 'string', enum: [...values] })
@@ -17,9 +18,7 @@ const FieldPointer = Type.String({
     'JSON Pointer of the field the signal is read from, such as /probes/top. Of like parts one segment is {part}: /probes/{part}/temperature.',
 })
 const SignalName = Type.String({ minLength: 1, maxLength: 80, pattern: '\\S' })
-const UnitCode = Type.Union([Type.String({ minLength: 1, maxLength: 20 }), Type.Null()], {
-  description: 'UCUM code, such as Cel or %.',
-})
+const UnitCode = Type.Union([UcumCode, Type.Null()])
 const Bound = Type.Union([Type.Number(), Type.Null()])
 const closed = { additionalProperties: false }
 
@@ -165,6 +164,7 @@ export const Signal = Type.Object({
   ...settings,
   presence: Presence,
   own: Type.Array(SettingName, { description: 'The settings that are of this device and not of its kit.' }),
+  shownAs: Type.Union([ShownAs, Type.Null()]),
   latest: Type.Union([LatestReading, Type.Null()]),
 })
 export type Signal = Static<typeof Signal>

@@ -1,10 +1,13 @@
 import { type Static, Type } from '@sinclair/typebox'
 import { defineRoute } from './route.ts'
+import { UnitChoices } from './unit.ts'
 
 export const siteFields = {
   name: Type.String({ minLength: 1, maxLength: 80, pattern: '\\S' }),
   timeZone: Type.String({ format: 'time-zone', description: 'IANA name, such as Europe/Dublin.' }),
 }
+
+const seen = { units: UnitChoices }
 
 /** WGS 84, degrees; where it lies tells when it is night there. Null where nobody has said. */
 const place = {
@@ -12,7 +15,7 @@ const place = {
   lon: Type.Union([Type.Number({ minimum: -180, maximum: 180 }), Type.Null()]),
 }
 
-export const Site = Type.Object({ id: Type.Integer(), ...siteFields, ...place })
+export const Site = Type.Object({ id: Type.Integer(), ...siteFields, ...place, ...seen })
 export type Site = Static<typeof Site>
 
 const params = Type.Object({ siteId: Type.Integer() })
@@ -34,7 +37,7 @@ export const createSite = defineRoute({
   role: 'owner',
   at: 'everywhere',
   body: Type.Object(
-    { ...siteFields, ...Type.Partial(Type.Object(place)).properties },
+    { ...siteFields, ...Type.Partial(Type.Object({ ...place, ...seen })).properties },
     { additionalProperties: false },
   ),
   response: Site,
@@ -44,11 +47,12 @@ export const createSite = defineRoute({
 export const changeSite = defineRoute({
   method: 'patch',
   path: '/api/sites/{siteId}',
-  summary: 'Rename a site, move its day to another time zone, or say where it lies',
+  summary:
+    'Rename a site, move its day to another time zone, say where it lies, or in which units it is seen',
   role: 'owner',
   at: 'site',
   params,
-  body: Type.Partial(Type.Object({ ...siteFields, ...place }), {
+  body: Type.Partial(Type.Object({ ...siteFields, ...place, ...seen }), {
     additionalProperties: false,
     minProperties: 1,
   }),

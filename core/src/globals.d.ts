@@ -12,3 +12,17 @@ declare class URLSearchParams implements Iterable<[string, string]> {
 declare class TextEncoder {
   encode(text: string): Uint8Array<ArrayBuffer>
 }
+
+/** What tests ask of the library of units they compare with, which has no types of its own. */
+declare module '@lhncbc/ucum-lhc' {
+  export const UcumLhcUtils: {
+    getInstance(): {
+      validateUnitString(code: string): { readonly status: string }
+      convertUnitTo(
+        from: string,
+        value: number,
+        to: string,
+      ): { readonly status: string; readonly toVal: number | null }
+    }
+  }
+}

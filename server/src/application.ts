@@ -160,7 +160,7 @@ export function createApplication(parts: ApplicationParts): Express {
   bindInvitations({ ...parts, binder })
   bindTokens({ ...parts, binder })
   bindReach({ ...parts, binder })
-  bindShares({ ...parts, binder, tellDevice: (address) => oneDevice({ ...parts, binder }, address) })
+  bindShares({ ...parts, binder, tellDevice: (address) => oneDevice({ ...parts, binder }, address, []) })
   bindSites({ ...parts, binder })
   bindDevices({ ...parts, binder })
   bindKits({ ...parts, binder })

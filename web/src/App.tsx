@@ -1,4 +1,4 @@
-import { lazy, Suspense } from 'react'
+import { lazy, Suspense, useEffect } from 'react'
 import { createBrowserRouter, Link, RouterProvider, useRouteError } from 'react-router'
 import { Button, buttonLook } from './design/Button.tsx'
 import { Notice } from './design/Notice.tsx'
@@ -8,6 +8,7 @@ import { Door } from './people/Door.tsx'
 import { NobodyAnswers } from './people/NobodyAnswers.tsx'
 import { useSessionQuery } from './people/peopleApi.ts'
 import { Shell } from './shell/Shell.tsx'
+import { wear } from './shell/theme.ts'
 
 const FirstRun = lazy(async () => ({ default: (await import('./people/FirstRun.tsx')).FirstRun }))
 const SignIn = lazy(async () => ({ default: (await import('./people/SignIn.tsx')).SignIn }))
@@ -15,6 +16,10 @@ const SignIn = lazy(async () => ({ default: (await import('./people/SignIn.tsx')
 /** Nobody gets further than the door who is not signed in. */
 function Gate() {
   const { data: session, error, refetch } = useSessionQuery()
+  const theme = session?.state === 'signed-in' ? session.preferences.theme : undefined
+  useEffect(() => {
+    if (theme) wear(theme)
+  }, [theme])
   // A session once known stays on the screen while the server is away: the page then says that it is not live.
   if (session?.state === 'signed-in') {
     const { language } = session.preferences

@@ -2,7 +2,8 @@ import { type Field, fieldLabel, fieldProblem, tellField } from '../message/fiel
 import { mostParts } from '../signal/parts.ts'
 import type { DeviceSignal } from '../signal/signal.ts'
 import type { SignalMap } from '../signal/signalMap.ts'
-import { unitSymbol, unitsAgree } from '../units/unit.ts'
+import { unitSymbol } from '../units/unitSymbol.ts'
+import { unitsAgree } from '../units/unitsAgree.ts'
 import { type Converted, convert } from './convert.ts'
 import { suggestedKind } from './suggestedKind.ts'
 

@@ -1,1 +1,6 @@
-export * from './unit.ts'
+export { between, convertedTo, decimalsIn, type UnitConversion } from './between.ts'
+export { longestUnit } from './longestUnit.ts'
+export { isUnit, type Measure, measureOf, UnitError } from './measureOf.ts'
+export { unitSymbol } from './unitSymbol.ts'
+export { unitsAgree } from './unitsAgree.ts'
+export { type UsualUnit, usualUnits } from './usualUnits.ts'

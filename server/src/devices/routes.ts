@@ -5,6 +5,7 @@ import {
   routes,
   type SerialLine,
   type Signal,
+  type UnitChoices,
 } from '@jaunty-sparrow/contract'
 import { mayAt } from '@jaunty-sparrow/core/access'
 import { topicFilterProblem } from '@jaunty-sparrow/core/claim'
@@ -22,7 +23,8 @@ import type { ReadingStore } from '../readings/readingStore.ts'
 import { hashToken, newToken } from '../secrets/token.ts'
 import type { Database } from '../store/database.ts'
 import { breaksReference, isTaken } from '../store/databaseError.ts'
-import { device, kit, signal } from '../store/schema.ts'
+import { device, kit, signal, site } from '../store/schema.ts'
+import { shownAs } from '../units/unitChoices.ts'
 import type { DeviceRegistry } from './deviceRegistry.ts'
 import type { Drops } from './drops.ts'
 import { makeSignals } from './makeSignals.ts'
@@ -81,10 +83,10 @@ export function bindDevices(parts: DeviceParts): void {
     events.write({ kind: 'device', at: now(), caller, says, ...of })
 
   binder.bind(routes.listDevices, async ({ caller }) =>
-    (await listDevices(parts)).filter(({ siteId }) => mayAt(caller.access, 'viewer', siteId)),
+    (await listDevices(parts, caller.units)).filter(({ siteId }) => mayAt(caller.access, 'viewer', siteId)),
   )
 
-  binder.bind(routes.getDevice, ({ params }) => oneDevice(parts, params.address))
+  binder.bind(routes.getDevice, ({ params, caller }) => oneDevice(parts, params.address, caller.units))
 
   binder.bind(routes.createDevice, async ({ body, caller }) => {
     demand(caller, 'owner', body.siteId, noSiteOrKit)
@@ -116,7 +118,7 @@ export function bindDevices(parts: DeviceParts): void {
       await takingUp.ofStranger(known)
     }
     hub.deviceChanged(body.address)
-    const made = await oneDevice(parts, body.address)
+    const made = await oneDevice(parts, body.address, caller.units)
     const { name, address, siteId } = made
     await happened(`The device "${name}" was made.`, caller, {
       deviceId: made.id,
@@ -211,24 +213,28 @@ const missing = (error: unknown): unknown =>
   breaksReference(error) ? new ProblemError('not-found', noSiteOrKit) : error
 
 /** @throws ProblemError when there is no such device */
-export async function oneDevice(parts: DeviceParts, address: string): Promise<Device> {
-  const [found] = await listDevices(parts, address)
+export async function oneDevice(parts: DeviceParts, address: string, units: UnitChoices): Promise<Device> {
+  const [found] = await listDevices(parts, units, address)
   if (!found) throw noDevice(address)
   return found
 }
 
-/** Devices with their signals, in their order, and the latest readings out of memory: all of them, or one. */
-async function listDevices(parts: DeviceParts, address?: string): Promise<Device[]> {
+/**
+ * Devices with their signals, in their order, and the latest readings out of memory: all of them, or one.
+ * @param units in which whoever asks wants to see them
+ */
+async function listDevices(parts: DeviceParts, units: UnitChoices, address?: string): Promise<Device[]> {
   const { database, registry } = parts
   const devices = await database
-    .select({ device, kitName: kit.name })
+    .select({ device, kitName: kit.name, ofSite: site.units })
     .from(device)
+    .innerJoin(site, eq(site.id, device.siteId))
     .innerJoin(kit, eq(kit.id, device.kitId))
     .where(address === undefined ? undefined : eq(device.address, address))
     .orderBy(asc(sql`lower(${device.name})`), asc(device.id))
-  return devices.flatMap(({ device: row, kitName }) => {
+  return devices.flatMap(({ device: row, kitName, ofSite }) => {
     const known = registry.get(row.address)
-    return known ? tellDevice(parts, row, kitName, known) : []
+    return known ? tellDevice(parts, row, kitName, known, [units, ofSite]) : []
   })
 }
 
@@ -237,6 +243,7 @@ function tellDevice(
   row: typeof device.$inferSelect,
   kitName: string | null,
   known: RegisteredDevice,
+  units: readonly UnitChoices[],
 ): Device {
   const { heardAt, presence, signals } = presences.of(known)
   const presenceOf = new Map(signals)
@@ -263,7 +270,7 @@ function tellDevice(
         return {
           ...(rest as Omit<
             Signal,
-            'id' | 'definitionId' | 'part' | 'field' | 'name' | 'own' | 'presence' | 'latest'
+            'id' | 'definitionId' | 'part' | 'field' | 'name' | 'own' | 'presence' | 'shownAs' | 'latest'
           >),
           id,
           definitionId,
@@ -272,6 +279,7 @@ function tellDevice(
           name,
           own: own as Signal['own'][number][],
           presence: presenceOf.get(id) ?? 'never',
+          shownAs: shownAs(definition.unit, ...units),
           latest: reading ? tellReading(registry.calibrations.outward(reading)) : null,
         }
       }),

@@ -1,4 +1,4 @@
-import type { Access, Preferences } from '@jaunty-sparrow/contract'
+import type { Access, Preferences, UnitChoices } from '@jaunty-sparrow/contract'
 
 /** The cookie that holds a session's token. */
 export const sessionCookie = 'sparrow_session'
@@ -8,6 +8,8 @@ export interface Caller {
   readonly person: { readonly id: number; readonly name: string }
   /** What is allowed: of a program, what is left of it by its scopes. */
   readonly access: Access
+  /** In which units they want to see what is in others. */
+  readonly units: UnitChoices
   /** The name of the token by which a program asks; null for a person. */
   readonly token: string | null
 }

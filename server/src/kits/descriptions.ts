@@ -1,9 +1,9 @@
 import type { NewSignalDefinition, SignalSettings } from '@jaunty-sparrow/contract'
 import { definitionProblem, usualSettings } from '@jaunty-sparrow/core/signal'
-import { unitSymbol, units } from '@jaunty-sparrow/core/units'
 import { ProblemError } from '../http/problemResponse.ts'
 import type { Database } from '../store/database.ts'
 import { descriptionVersion, type signalDefinition } from '../store/schema.ts'
+import { readUnit } from '../units/readUnit.ts'
 
 type Transaction = Pick<Database, 'insert'>
 type Row = typeof signalDefinition.$inferSelect
@@ -32,13 +32,9 @@ export function check({ settings, ...rest }: Description, own: Partial<SignalSet
   if (problem) throw new ProblemError('invalid', problem)
 }
 
-/** A device may tell any unit; a person picks one. @throws ProblemError when it cannot be picked */
+/** @throws ProblemError when it is no unit of UCUM */
 export function checkUnit(unit: string | null | undefined): void {
-  if (!unit || units.some(({ code }) => code === unit)) return
-  throw new ProblemError(
-    'invalid',
-    `"${unit}" is not among the units that can be picked; ${unitSymbol('Cel')} for example is written Cel.`,
-  )
+  if (unit) readUnit(unit)
 }
 
 /** Remembers what was said of a signal, so that an old value can be explained by what held then. */

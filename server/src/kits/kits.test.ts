@@ -62,7 +62,7 @@ describe('a kit', () => {
 
   it.each([
     [number('/a', { kind: 'choice' }), /at least two states/],
-    [number('/a', { unit: 'furlong' }), /not among the units/],
+    [number('/a', { unit: 'furlong' }), /no unit of UCUM/],
     [number('/a', { kind: 'momentary' }), /has to be controlled/],
     [number('/a', { range: { low: 5, high: 1 } }), /plausible range ends below/],
   ])('is refused in words where a signal contradicts itself', async (signal, words) => {

@@ -1,4 +1,5 @@
 import { type Bucket, draw, type Refill } from '@jaunty-sparrow/core/device'
+import { LRUCache } from 'lru-cache'
 
 /** How often signing in may fail: by one account from one address, from one address whoever it tries, and by one account. */
 const allowances = {
@@ -22,8 +23,8 @@ export interface Attempt {
  */
 export class Attempts {
   readonly #now: () => number
-  readonly #buckets = new Map<string, Bucket>()
-  readonly #welcome = new Map<string, true>()
+  readonly #buckets = new LRUCache<string, Bucket>({ max: mostRemembered })
+  readonly #welcome = new LRUCache<string, true>({ max: mostRemembered })
 
   /** @param now epoch ms */
   constructor(now: () => number) {
@@ -37,13 +38,13 @@ export class Attempts {
   }
 
   failed(attempt: Attempt): void {
-    for (const { key, bucket } of this.#drawn(attempt)) remember(this.#buckets, key, bucket)
+    for (const { key, bucket } of this.#drawn(attempt)) this.#buckets.set(key, bucket)
   }
 
   succeeded(attempt: Attempt): void {
     const pair = pairOf(attempt)
     this.#buckets.delete(pair)
-    remember(this.#welcome, pair, true)
+    this.#welcome.set(pair, true)
   }
 
   #drawn(attempt: Attempt): { key: string; bucket: Bucket; wait: number }[] {
@@ -62,12 +63,3 @@ export class Attempts {
 }
 
 const pairOf = ({ account, address }: Attempt): string => `${account} from ${address}`
-
-function remember<T>(known: Map<string, T>, key: string, value: T): void {
-  known.delete(key)
-  known.set(key, value)
-  for (const oldest of known.keys()) {
-    if (known.size <= mostRemembered) return
-    known.delete(oldest)
-  }
-}

@@ -3,6 +3,7 @@ import { and, eq } from 'drizzle-orm'
 import { ProblemError } from '../http/problemResponse.ts'
 import { isTaken } from '../store/databaseError.ts'
 import { membership, person } from '../store/schema.ts'
+import { checkUnitChoices } from '../units/unitChoices.ts'
 import { changingRoles } from './changingRoles.ts'
 import { hashPassword, matchesPassword } from './password.ts'
 import { nameTaken, type PeopleParts } from './routes.ts'
@@ -10,6 +11,7 @@ import { nameTaken, type PeopleParts } from './routes.ts'
 /** What people do about themselves: their name, what they prefer, their password, where they are signed in, and leaving. */
 export function bindOwnPage({ binder, database, sessions, events, accessChanged, now }: PeopleParts): void {
   binder.bind(routes.changePreferences, async ({ caller, body: { name, ...chosen } }) => {
+    checkUnitChoices(chosen.units)
     const called = name?.trim() ?? caller.person.name
     await database
       .update(person)

@@ -47,6 +47,7 @@ export class ProgramTokens implements Programs {
     return {
       person: found.person,
       access: lent(maker, roleOf(scopes), siteIds),
+      units: [],
       token: name,
       maker,
       sendsFor: scopes.includes('send') ? deviceIds : [],

@@ -9,15 +9,12 @@ import { hashToken, matchesHash, newToken } from '../secrets/token.ts'
 import type { Database } from '../store/database.ts'
 import { person, signInLink } from '../store/schema.ts'
 import { writeAccess } from './access.ts'
-import { type Attempt, Attempts } from './attempts.ts'
+import { Attempts } from './attempts.ts'
 import { hasOwner } from './hasOwner.ts'
 import { hashPassword, matchesPassword } from './password.ts'
 import type { SessionKeeper } from './sessionKeeper.ts'
 
 const linkLength = 86_400_000
-
-/** Passwords that are checked at once. */
-const mostChecks = 16
 
 /** The browser forgets the cookie after a year; the server ends an unused session long before. */
 const cookieLength = 365 * 86_400_000
@@ -68,7 +65,6 @@ export function bindPeople({ binder, database, sessions, events, now, firstRunTo
   })
 
   const attempts = new Attempts(now)
-  let checking = 0
   binder.bind(routes.signIn, async ({ body, request, response }) => {
     const attempt = { account: body.name.trim(), address: request.ip ?? '' }
     const wait = attempts.wait(attempt)
@@ -80,31 +76,14 @@ export function bindPeople({ binder, database, sessions, events, now, firstRunTo
         { 'Retry-After': String(wait) },
       )
     }
-    // To check a password costs memory and time on purpose, so only a few are checked at once.
-    if (checking >= mostChecks)
-      throw new ProblemError('overloaded', 'Too many are signing in just now.', {}, { 'Retry-After': '2' })
-    checking++
-    try {
-      return await signIn(body, attempt, request, response)
-    } finally {
-      checking--
-    }
-  })
-
-  const signIn = async (
-    body: { name: string; password: string },
-    attempt: Attempt,
-    request: Request,
-    response: Response,
-  ) => {
-    const [found] = await database.select().from(person).where(eq(person.name, body.name.trim()))
+    const [found] = await database.select().from(person).where(eq(person.name, attempt.account))
     if (!(await matchesPassword(body.password, found?.passwordHash)) || !found) {
       attempts.failed(attempt)
       throw new ProblemError('wrong-password', 'Name and password do not match.')
     }
     attempts.succeeded(attempt)
     return enter(found.id, request, response)
-  }
+  })
 
   binder.bind(routes.signInByLink, async ({ body, request, response }) => {
     const [spent] = await database

@@ -15,7 +15,7 @@ const sessionLength = 30 * 24 * hour
 /** Of what a browser says of itself the beginning is enough to tell it from others. */
 const longestBrowser = 200
 
-const usualPreferences: Preferences = { language: null, theme: 'system' }
+const usualPreferences: Preferences = { language: null, theme: 'system', units: [] }
 
 /** How a session began. */
 export interface Beginning {
@@ -82,12 +82,14 @@ export class SessionKeeper implements Sessions {
         .where(eq(session.tokenHash, tokenHash))
     }
     const access = (await readAccess(this.#database, [found.id])).get(found.id) ?? noAccess
+    const preferences = { ...usualPreferences, ...found.preferences }
     return {
       id,
       tokenHash,
       csrfToken,
       byLink,
-      preferences: { ...usualPreferences, ...found.preferences },
+      preferences,
+      units: preferences.units,
       person: { id: found.id, name: found.name },
       access,
       token: null,

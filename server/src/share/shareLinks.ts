@@ -1,6 +1,7 @@
 import type { Past } from '@jaunty-sparrow/contract'
 import { type Bucket, draw } from '@jaunty-sparrow/core/device'
 import { and, eq, gt, inArray, isNull, or, sql } from 'drizzle-orm'
+import { LRUCache } from 'lru-cache'
 import type { DeviceRegistry } from '../devices/deviceRegistry.ts'
 import { ProblemError } from '../http/problemResponse.ts'
 import { hashToken } from '../secrets/token.ts'
@@ -30,7 +31,7 @@ export class ShareLinks {
   readonly #database: Database
   readonly #registry: DeviceRegistry
   readonly #now: () => number
-  readonly #buckets = new Map<string, Bucket>()
+  readonly #buckets = new LRUCache<string, Bucket>({ max: mostRemembered })
 
   constructor(database: Database, registry: DeviceRegistry, now: () => number) {
     this.#database = database
@@ -41,12 +42,7 @@ export class ShareLinks {
   /** Lets a stranger ask, unless there was too much from there. @throws ProblemError that says how long to wait */
   admit(ip: string): void {
     const { bucket, wait } = draw(this.#buckets.get(ip), 1, allowance, this.#now())
-    this.#buckets.delete(ip)
     this.#buckets.set(ip, bucket)
-    for (const oldest of this.#buckets.keys()) {
-      if (this.#buckets.size <= mostRemembered) break
-      this.#buckets.delete(oldest)
-    }
     if (wait === 0) return
     const seconds = Math.ceil(wait / 1000)
     throw new ProblemError(

@@ -8,6 +8,7 @@ import { ProblemError } from '../http/problemResponse.ts'
 import type { Database } from '../store/database.ts'
 import { isTaken } from '../store/databaseError.ts'
 import { device, site } from '../store/schema.ts'
+import { checkUnitChoices } from '../units/unitChoices.ts'
 
 export interface SiteParts {
   readonly binder: Binder
@@ -17,7 +18,14 @@ export interface SiteParts {
   readonly now: () => number
 }
 
-const shape = { id: site.id, name: site.name, timeZone: site.timeZone, lat: site.lat, lon: site.lon }
+const shape = {
+  id: site.id,
+  name: site.name,
+  timeZone: site.timeZone,
+  lat: site.lat,
+  lon: site.lon,
+  units: site.units,
+}
 
 export function bindSites({ binder, database, hub, events, now }: SiteParts): void {
   const nameTaken = (error: unknown, name = ''): unknown =>
@@ -37,6 +45,7 @@ export function bindSites({ binder, database, hub, events, now }: SiteParts): vo
   })
 
   binder.bind(routes.createSite, async ({ body, caller }) => {
+    checkUnitChoices(body.units)
     const rows = await database
       .insert(site)
       .values(body)
@@ -52,6 +61,7 @@ export function bindSites({ binder, database, hub, events, now }: SiteParts): vo
   })
 
   binder.bind(routes.changeSite, async ({ params, body, caller }) => {
+    checkUnitChoices(body.units)
     const all = database.select(shape).from(site)
     const [before] = await all.where(eq(site.id, params.siteId))
     const rows = await database

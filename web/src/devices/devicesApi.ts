@@ -48,7 +48,8 @@ const devicesApi = api.injectEndpoints({
           if (addresses === 'all') dispatch(api.util.invalidateTags(['Devices']))
           else if (devices) void fetchAgain(addresses)
           if (addresses === 'all' || addresses.length > 0) dispatch(api.util.invalidateTags(['Kits']))
-          if (frame.changes.some(({ what }) => what === 'sites')) dispatch(api.util.invalidateTags(['Sites']))
+          if (frame.changes.some(({ what }) => what === 'sites'))
+            dispatch(api.util.invalidateTags(['Sites', 'Devices']))
         })
         await cacheDataLoaded.catch(() => undefined)
         await cacheEntryRemoved

@@ -22,7 +22,7 @@ export const peopleApi = api.injectEndpoints({
     }),
     changePreferences: build.mutation<void, BodyOf<typeof routes.changePreferences>>({
       query: (body) => request(routes.changePreferences, {}, body),
-      invalidatesTags: ['Session', 'People'],
+      invalidatesTags: ['Session', 'People', 'Devices'],
     }),
     changePassword: build.mutation<void, BodyOf<typeof routes.changePassword>>({
       query: (body) => request(routes.changePassword, {}, body),

@@ -4,8 +4,7 @@ import { DropdownMenu } from 'radix-ui'
 import type { ReactNode } from 'react'
 import { Link } from 'react-router'
 import { menuItemLook, menuLook } from '../design/menuLook.ts'
-import { useChangePreferencesMutation, useSignOutMutation } from '../people/peopleApi.ts'
-import { useTheme } from './theme.ts'
+import { useChangePreferencesMutation, useSessionQuery, useSignOutMutation } from '../people/peopleApi.ts'
 
 const themeNames: Record<Theme, string> = {
   system: 'Colours as the system has them',
@@ -16,7 +15,7 @@ const themeNames: Record<Theme, string> = {
 /** The choice of light or dark, and the way out, hung on a button; open from the start, as somebody asked for it. */
 export function PersonMenu({ children }: { children: ReactNode }) {
   const [signOut] = useSignOutMutation()
-  const [theme, setTheme] = useTheme()
+  const { data: session } = useSessionQuery()
   const [change] = useChangePreferencesMutation()
   return (
     <DropdownMenu.Root defaultOpen>
@@ -24,11 +23,8 @@ export function PersonMenu({ children }: { children: ReactNode }) {
       <DropdownMenu.Portal>
         <DropdownMenu.Content align="end" sideOffset={6} className={menuLook}>
           <DropdownMenu.RadioGroup
-            value={theme}
-            onValueChange={(next) => {
-              setTheme(next as Theme)
-              void change({ theme: next as Theme })
-            }}
+            value={session?.state === 'signed-in' ? session.preferences.theme : 'system'}
+            onValueChange={(next) => void change({ theme: next as Theme })}
           >
             {themes.map((name) => (
               <DropdownMenu.RadioItem key={name} value={name} className={menuItemLook}>

@@ -1,17 +1,15 @@
 import type { Signal, SignalSettings } from '@jaunty-sparrow/contract'
-import { unitSymbol, units } from '@jaunty-sparrow/core/units'
 import isEqual from 'lodash-es/isEqual.js'
 import pickBy from 'lodash-es/pickBy.js'
 import { useState } from 'react'
 import { ChoiceField, TextField } from '../design/Field.tsx'
 import { Notice } from '../design/Notice.tsx'
 import { SheetForm } from '../design/SheetForm.tsx'
+import { UnitField } from '../units/UnitField.tsx'
 import { FieldPicker } from './FieldPicker.tsx'
 import { StoringChoice } from './StoringChoice.tsx'
 import { useChangeOwnSettingsMutation, useChangeSignalDefinitionMutation } from './signalsApi.ts'
 import { signalTitle } from './signalTitle.ts'
-
-const quantities = [...new Set(units.map(({ quantity }) => quantity))]
 
 interface SignalSheetProps {
   readonly signal: Signal
@@ -78,28 +76,12 @@ export function SignalSheet({ signal, deviceId, sharedKit, onClose }: SignalShee
         />
       )}
       {isNumber && (
-        <ChoiceField
+        <UnitField
           label="Unit"
-          hint="The unit of its values."
-          value={unit}
-          onChange={(event) => setUnit(event.target.value)}
-        >
-          <option value="">none</option>
-          {signal.unit !== null && !units.some(({ code }) => code === signal.unit) && (
-            <option value={signal.unit}>{unitSymbol(signal.unit)}</option>
-          )}
-          {quantities.map((quantity) => (
-            <optgroup key={quantity} label={quantity}>
-              {units
-                .filter((candidate) => candidate.quantity === quantity)
-                .map(({ code, symbol }) => (
-                  <option key={code} value={code}>
-                    {symbol}
-                  </option>
-                ))}
-            </optgroup>
-          ))}
-        </ChoiceField>
+          hint="Of its values: by symbol, name or code of UCUM."
+          unit={unit}
+          onChange={setUnit}
+        />
       )}
       {isNumber && (
         <div className="grid grid-cols-2 gap-3">

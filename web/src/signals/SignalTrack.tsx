@@ -10,6 +10,7 @@ import { valueText } from '../language/valueText.ts'
 import { PresenceWord } from '../live/PresenceWord.tsx'
 import { latestOf, useSignalPresence } from '../live/useLive.ts'
 import { useNow } from '../time/clock.ts'
+import { shownDecimals, shownSignal, shownValue } from '../units/shownSignal.ts'
 import { gapOf } from './gapOf.ts'
 import { isDrawn } from './isDrawn.ts'
 import { loadTraceChart } from './loadTraceChart.ts'
@@ -17,7 +18,7 @@ import { OwnSettings } from './OwnSettings.tsx'
 import { SignalSheet } from './SignalSheet.tsx'
 import { signalTitle } from './signalTitle.ts'
 import { secondsOf, storedEvery } from './storedEvery.ts'
-import { summarize } from './traceSummary.ts'
+import { summarize, type TraceSummary } from './traceSummary.ts'
 import { Value } from './Value.tsx'
 import type { Stretch, View } from './view.ts'
 
@@ -72,9 +73,7 @@ export function SignalTrack(props: SignalTrackProps) {
         <Age signal={signal} presence={presence} isPast={!('span' in view)} />
         {summary && signal.kind === 'number' && (
           <p className="text-sm text-ink-soft">
-            {valueText(summary.low, signal, summary.decimals)} to{' '}
-            {valueText(summary.high, signal, summary.decimals)} {signal.unit && unitSymbol(signal.unit)}{' '}
-            {'span' in view ? `in the ${view.span}` : 'in what is shown'}
+            {rangeText(summary, signal)} {'span' in view ? `in the ${view.span}` : 'in what is shown'}
           </p>
         )}
         <OwnSettings signal={signal} canChange={canChange} />
@@ -90,6 +89,14 @@ export function SignalTrack(props: SignalTrackProps) {
       )}
     </section>
   )
+}
+
+function rangeText({ low, high, decimals }: TraceSummary, signal: Signal): string {
+  const unit = signal.shownAs?.unit ?? signal.unit
+  const [from, to] = [low, high].map((value) =>
+    valueText(shownValue(value, signal), signal, shownDecimals(decimals, signal) ?? undefined),
+  )
+  return `${from} to ${to} ${unit ? unitSymbol(unit) : ''}`
 }
 
 interface AgeProps {
@@ -122,9 +129,13 @@ function Chart({ trace, signal, gap, timeZone, shown, view, show }: ChartProps) 
   const [place, isInSight] = useIsInSight<HTMLDivElement>()
   // With its neighbours, to which the line goes on at both ends.
   const points = useMemo(
-    () => (trace ? [trace.before, ...trace.points, trace.after].filter((point) => point !== null) : []),
-    [trace],
+    () =>
+      (trace ? [trace.before, ...trace.points, trace.after] : [])
+        .filter((point) => point !== null)
+        .map(([at, value]): [number, number] => [at, shownValue(value, signal)]),
+    [trace, signal],
   )
+  const drawn = useMemo(() => shownSignal(signal), [signal])
   return (
     // biome-ignore lint/a11y/useSemanticElements: it groups no fields of a form
     <div
@@ -139,7 +150,7 @@ function Chart({ trace, signal, gap, timeZone, shown, view, show }: ChartProps) 
       {trace && isInSight ? (
         <Suspense fallback={<Skeleton className={height} />}>
           <TraceChart
-            signal={signal}
+            signal={drawn}
             points={points}
             shown={shown}
             show={show}

@@ -4,6 +4,7 @@ import { unitSymbol } from '@jaunty-sparrow/core/units'
 import { valueText } from '../language/valueText.ts'
 import { useLatest } from '../live/useLive.ts'
 import { clockOf } from '../time/clock.ts'
+import { shownDecimals, shownValue } from '../units/shownSignal.ts'
 
 interface ValueProps {
   readonly signal: Signal
@@ -30,7 +31,7 @@ export function Value({ signal, decimals, size = 'row' }: ValueProps) {
       </span>
     )
   }
-  const { unit } = signal
+  const unit = signal.shownAs?.unit ?? signal.unit
   const look = size === 'hero' ? heroLook(latest) : 'text-lg'
   return (
     <span className="inline-flex max-w-full flex-wrap items-baseline gap-x-1">
@@ -58,7 +59,12 @@ function textOf(signal: Signal, latest: LatestReading, decimals: number | undefi
     )
     return said?.name ?? 'fault'
   }
-  return valueText(latest.value, signal, signal.decimals ?? decimals)
+  const { value } = latest
+  return valueText(
+    typeof value === 'number' ? shownValue(value, signal) : value,
+    signal,
+    shownDecimals(signal.decimals ?? decimals ?? null, signal) ?? undefined,
+  )
 }
 
 /** Long words and places take less room than a number may. */

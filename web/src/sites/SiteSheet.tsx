@@ -1,9 +1,10 @@
 import type { Site } from '@jaunty-sparrow/contract'
-import { useState } from 'react'
+import { type ComponentProps, useState } from 'react'
 import { Button } from '../design/Button.tsx'
 import { ChoiceField, TextField } from '../design/Field.tsx'
 import { SheetForm } from '../design/SheetForm.tsx'
 import { here, timeZones } from '../time/timeZones.ts'
+import { UnitChoicesEditor } from '../units/UnitChoicesEditor.tsx'
 import { useChangeSiteMutation, useCreateSiteMutation, useDeleteSiteMutation } from './sitesApi.ts'
 
 interface SiteSheetProps {
@@ -16,17 +17,30 @@ interface SiteSheetProps {
 
 const degrees = (text: string): number | null => (text.trim() === '' ? null : Number(text))
 
+function Units(props: ComponentProps<typeof UnitChoicesEditor>) {
+  return (
+    <fieldset className="grid gap-2">
+      <legend className="text-sm font-semibold">Units</legend>
+      <p className="text-sm text-ink-soft">
+        For all who look at this site and did not choose for themselves.
+      </p>
+      <UnitChoicesEditor {...props} />
+    </fieldset>
+  )
+}
+
 /** Says what a site is called, where it lies, and by which clock its days go. */
 export function SiteSheet({ site, canDelete = false, onClose, onCreated }: SiteSheetProps) {
   const [name, setName] = useState(site?.name ?? '')
   const [timeZone, setTimeZone] = useState(site?.timeZone ?? here)
   const [lat, setLat] = useState(String(site?.lat ?? ''))
+  const [units, setUnits] = useState(site?.units ?? [])
   const [lon, setLon] = useState(String(site?.lon ?? ''))
   const [create, creating] = useCreateSiteMutation()
   const [change, changing] = useChangeSiteMutation()
   const [remove, removing] = useDeleteSiteMutation()
   const save = async () => {
-    const body = { name, timeZone, lat: degrees(lat), lon: degrees(lon) }
+    const body = { name, timeZone, lat: degrees(lat), lon: degrees(lon), units }
     if (site) await change({ siteId: site.id, body }).unwrap()
     else {
       const created = await create(body).unwrap()
@@ -93,6 +107,7 @@ export function SiteSheet({ site, canDelete = false, onClose, onCreated }: SiteS
           onChange={({ target }) => setLon(target.value)}
         />
       </div>
+      <Units choices={units} onChange={setUnits} />
     </SheetForm>
   )
 }

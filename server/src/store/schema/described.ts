@@ -1,4 +1,4 @@
-import { pasts } from '@jaunty-sparrow/contract'
+import { pasts, type UnitChoices } from '@jaunty-sparrow/contract'
 import {
   type Cadence,
   type Choice,
@@ -27,6 +27,8 @@ export const site = pgTable('site', {
   /** WGS 84, degrees; null where nobody has said. */
   lat: doublePrecision('lat'),
   lon: doublePrecision('lon'),
+  /** What is in one unit is seen in another by all who did not choose otherwise. */
+  units: jsonb('units').$type<UnitChoices>().notNull().default([]),
   createdAt: createdAt(),
 })
 

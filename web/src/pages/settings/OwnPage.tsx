@@ -21,9 +21,9 @@ import {
 import { roleNames } from '../../people/roleWords.ts'
 import { useReachQuery } from '../../reach/reachApi.ts'
 import { Part } from '../../settings/Part.tsx'
-import { useTheme } from '../../shell/theme.ts'
 import { useSitesQuery } from '../../sites/sitesApi.ts'
 import { useNow } from '../../time/clock.ts'
+import { UnitChoicesEditor } from '../../units/UnitChoicesEditor.tsx'
 
 const themeNames: Record<Theme, string> = {
   system: 'As the system has it',
@@ -64,7 +64,6 @@ export function OwnPage() {
 function Choices({ name, preferences }: { name: string; preferences: Preferences }) {
   const [called, setCalled] = useState(name)
   const [change, { error, isLoading }] = useChangePreferencesMutation()
-  const [, setTheme] = useTheme()
   return (
     <div className="grid max-w-sm gap-4">
       <form
@@ -101,14 +100,17 @@ function Choices({ name, preferences }: { name: string; preferences: Preferences
           </option>
         ))}
       </ChoiceField>
+      <fieldset className="grid gap-2">
+        <legend className="text-sm font-semibold">Units</legend>
+        <p className="text-sm text-ink-soft">
+          What you want to see in another unit. What is measured is kept in its own, and others see theirs.
+        </p>
+        <UnitChoicesEditor choices={preferences.units} onChange={(units) => void change({ units })} />
+      </fieldset>
       <ChoiceField
         label="Colours"
         value={preferences.theme}
-        onChange={({ target }) => {
-          const theme = target.value as Theme
-          setTheme(theme)
-          void change({ theme })
-        }}
+        onChange={({ target }) => void change({ theme: target.value as Theme })}
       >
         {themes.map((theme) => (
           <option key={theme} value={theme}>

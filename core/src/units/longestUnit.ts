@@ -1,0 +1,2 @@
+/** Longer codes are no units. */
+export const longestUnit = 40

@@ -1,0 +1,1 @@
+ALTER TABLE "site" ADD COLUMN "units" jsonb DEFAULT '[]'::jsonb NOT NULL;
