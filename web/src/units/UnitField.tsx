@@ -71,7 +71,7 @@ export function UnitField({ label, hint, unit, onChange, allowed = () => true }:
         <div
           id={list}
           role="listbox"
-          aria-label={`${label}: what is offered`}
+          aria-label="What is offered"
           className="absolute inset-x-0 z-10 mt-1 max-h-72 overflow-y-auto rounded-md border border-rule bg-sheet p-1 shadow-lg"
         >
           {offered.map(({ code, symbol, name }, index) => (
