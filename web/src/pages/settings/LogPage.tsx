@@ -1,11 +1,13 @@
 import type { DatedEvent } from '@jaunty-sparrow/contract'
-import { useState } from 'react'
+import { Fragment, useState } from 'react'
 import { Link } from 'react-router'
 import { problemText } from '../../api/problemText.ts'
+import { Button } from '../../design/Button.tsx'
 import { ChoiceField } from '../../design/Field.tsx'
 import { Notice } from '../../design/Notice.tsx'
 import { useDevicesQuery } from '../../devices/devicesApi.ts'
 import { dateFormat } from '../../language/dateFormat.ts'
+import { differences } from '../../log/changeWords.ts'
 import { useLogQuery } from '../../log/logApi.ts'
 import { usePeopleQuery } from '../../people/peopleApi.ts'
 import { serverNow } from '../../time/clock.ts'
@@ -18,6 +20,8 @@ const spans = {
 } as const
 type Span = keyof typeof spans
 const anybody = ''
+/** So many are told at once. */
+const longestPage = 1000
 
 const moment = dateFormat({ dateStyle: 'medium', timeStyle: 'short' })
 
@@ -26,6 +30,8 @@ export function LogPage() {
   const [span, setSpan] = useState<Span>('month')
   const [personId, setPersonId] = useState(anybody)
   const [deviceId, setDeviceId] = useState(anybody)
+  /** Where the page that is shown begins; undefined for the newest. */
+  const [before, setBefore] = useState<number>()
   const { data: people = [] } = usePeopleQuery()
   const { data: devices = [] } = useDevicesQuery()
   // To the minute, so that looking does not ask again by itself.
@@ -35,6 +41,7 @@ export function LogPage() {
     from: length === 0 ? 0 : to - length,
     to,
     changes: true,
+    ...(before !== undefined && { before }),
     ...(personId !== anybody && { personId: Number(personId) }),
     ...(deviceId !== anybody && { deviceId: Number(deviceId) }),
   })
@@ -73,6 +80,10 @@ export function LogPage() {
           <Done key={event.id} event={event} device={devices.find(({ id }) => id === event.deviceId)} />
         ))}
       </ul>
+      <div className="flex gap-2">
+        {before !== undefined && <Button onClick={() => setBefore(undefined)}>The newest</Button>}
+        {done?.length === longestPage && <Button onClick={() => setBefore(done.at(-1)?.id)}>Older</Button>}
+      </div>
     </div>
   )
 }
@@ -85,7 +96,7 @@ function Done({
   device: { name: string; address: string } | undefined
 }) {
   const { at, person, token, says, change } = event
-  const keys = change ? [...new Set([...Object.keys(change.before), ...Object.keys(change.after)])] : []
+  const changed = differences(change)
   return (
     <li className="grid gap-x-4 gap-y-0.5 py-2.5 sm:grid-cols-[9rem_1fr]">
       <span className="text-ink-soft">{moment.format(at)}</span>
@@ -99,10 +110,15 @@ function Done({
             </Link>
           )}
         </p>
-        {keys.length > 0 && (
+        {changed.length > 0 && (
           <dl className="grid grid-cols-[auto_1fr] gap-x-3 text-ink-soft">
-            {keys.map((key) => (
-              <Difference key={key} name={key} before={change?.before[key]} after={change?.after[key]} />
+            {changed.map(({ what, before, after }) => (
+              <Fragment key={what}>
+                <dt>{what}</dt>
+                <dd className="min-w-0 break-words text-ink">
+                  {before !== undefined && <s className="text-ink-soft">{before}</s>} {after}
+                </dd>
+              </Fragment>
             ))}
           </dl>
         )}
@@ -110,15 +126,3 @@ function Done({
     </li>
   )
 }
-
-const Difference = ({ name, before, after }: { name: string; before: unknown; after: unknown }) => (
-  <>
-    <dt>{name}</dt>
-    <dd className="min-w-0 break-words text-ink">
-      {before !== undefined && <s className="text-ink-soft">{shown(before)}</s>}{' '}
-      {after !== undefined && shown(after)}
-    </dd>
-  </>
-)
-
-const shown = (value: unknown): string => (typeof value === 'string' ? value : JSON.stringify(value))

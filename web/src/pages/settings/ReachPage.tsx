@@ -76,7 +76,10 @@ function Privacy({ reach: { tls, people, plainSecrets } }: { reach: Reach }) {
         <p>
           Nothing is encrypted between your network and this server. One command makes a certificate for the
           home network: <code className="font-mono select-all">npm run authority</code>. Until then browsers
-          keep back what they keep for private pages: installing it on a phone, copying with a button.
+          keep back what they keep for private pages: installing it on a phone (a bookmark on the home screen
+          opens it as well), copying with a button (select the text instead), keeping the screen awake (the
+          settings of a wall screen can), and notices pushed to a phone, for which there is no other way but
+          the open page.
         </p>
       )}
       <p className="text-ink-soft">
