@@ -1,0 +1,9 @@
+export {
+  compileFormula,
+  type Formula,
+  type FormulaProblem,
+  longestFormula,
+  type Outcome,
+  type Scope,
+} from './compileFormula.ts'
+export { functions } from './language.ts'
