@@ -45,7 +45,7 @@ test('a device says every kind of thing', async ({ page, application }) => {
         name: 'Temperature',
         kind: 'number',
         unit: 'Cel',
-        conversion: { factor: 0.1, offset: 0 },
+        conversion: 'x * 0.1',
       },
       { field: '/lid', name: 'Lid', kind: 'switch' },
       { field: '/state', name: 'State', kind: 'choice', choices },

@@ -4,7 +4,7 @@ import { Dropped } from './condition.ts'
 import { Presence } from './presence.ts'
 import { defineRoute } from './route.ts'
 import { SerialLine } from './serial.ts'
-import { Signal, StatedCadence } from './signal.ts'
+import { Constants, Signal, StatedCadence } from './signal.ts'
 
 const DeviceName = Type.String({ minLength: 1, maxLength: 80, pattern: '\\S' })
 const Address = Type.String({
@@ -49,6 +49,8 @@ export const Device = Type.Object({
     }),
   }),
   cadence: Type.Union([DeviceCadence, Type.Null()]),
+  /** Of its own, in the place of those of its kit. */
+  constants: Constants,
   allowance: Allowance,
   reach: Type.Array(Type.String(), {
     description: 'Topic filters outside its own branch that its key may publish to over MQTT.',
@@ -126,6 +128,7 @@ export const changeDevice = defineRoute({
     Type.Object({
       name: DeviceName,
       siteId: Type.Integer(),
+      constants: Constants,
       messagesPerMinute: statedAmount(1, 1_000_000),
       readingsPerMinute: statedAmount(1, 100_000_000),
       messageBytes: statedAmount(1, largestMessage),

@@ -1,6 +1,6 @@
 import { type Static, Type } from '@sinclair/typebox'
 import { defineRoute } from './route.ts'
-import { NewSignalDefinition, SignalDefinition, StatedCadence } from './signal.ts'
+import { Constants, NewSignalDefinition, SignalDefinition, StatedCadence } from './signal.ts'
 
 const KitName = Type.String({ minLength: 1, maxLength: 80, pattern: '\\S' })
 const params = Type.Object({ kitId: Type.Integer() })
@@ -12,6 +12,7 @@ export const KitInShort = Type.Object({
     description: 'Null for the own kit of a one-off device.',
   }),
   cadence: StatedCadence,
+  constants: Constants,
   devices: Type.Array(Type.String(), { description: 'The addresses of the devices it reaches.' }),
 })
 export type KitInShort = Static<typeof KitInShort>
@@ -50,6 +51,7 @@ export const createKit = defineRoute({
     {
       name: KitName,
       cadence: StatedCadence,
+      constants: Type.Optional(Constants),
       signals: Type.Array(NewSignalDefinition, { maxItems: 200 }),
     },
     { additionalProperties: false },
@@ -61,14 +63,14 @@ export const createKit = defineRoute({
 export const changeKit = defineRoute({
   method: 'patch',
   path: '/api/kits/{kitId}',
-  summary: 'Name a kit, or say how often its devices speak; reaches all of them',
+  summary: 'Name a kit, say how often its devices speak, or what its constants are; reaches all of them',
   role: 'owner',
   at: 'kit',
   params,
-  body: Type.Partial(Type.Object({ name: Type.Union([KitName, Type.Null()]), cadence: StatedCadence }), {
-    additionalProperties: false,
-    minProperties: 1,
-  }),
+  body: Type.Partial(
+    Type.Object({ name: Type.Union([KitName, Type.Null()]), cadence: StatedCadence, constants: Constants }),
+    { additionalProperties: false, minProperties: 1 },
+  ),
   status: 204,
 })
 

@@ -1,3 +1,4 @@
+import { constantPattern, longestFormula } from '@jaunty-sparrow/core/formula'
 import { signalKinds, signalOrigins } from '@jaunty-sparrow/core/signal'
 import { type Static, Type } from '@sinclair/typebox'
 import { Instant } from './instant.ts'
@@ -103,12 +104,10 @@ const settings = {
     Type.Null(),
   ]),
   storing: StoringRule,
-  conversion: Type.Union(
-    [Type.Object({ factor: Type.Number(), offset: Type.Number() }, closed), Type.Null()],
-    {
-      description: 'value = what is sent × factor + offset; what was sent is kept beside it.',
-    },
-  ),
+  conversion: Type.Union([Type.String({ minLength: 1, maxLength: longestFormula }), Type.Null()], {
+    description:
+      'The formula that makes its unit of what is sent, x; what was sent is kept beside it. docs/formulas.md has the language.',
+  }),
   faults: Type.Array(
     Type.Object({ value: Type.Number(), name: Type.String({ minLength: 1, maxLength: 60 }) }, closed),
     { maxItems: 12, description: 'Values that mean that the sensor is at fault, as they are sent.' },
@@ -120,6 +119,13 @@ const settings = {
   order: Type.Integer({ minimum: -100_000, maximum: 100_000 }),
   group: Type.Union([Type.String({ minLength: 1, maxLength: 60 }), Type.Null()]),
 }
+
+/** Numbers that conversions may name: the resistor beside the sensor, the height of the mast. */
+export const Constants = Type.Record(
+  Type.String({ pattern: constantPattern }),
+  Type.Number({ minimum: -1e15, maximum: 1e15 }),
+  { maxProperties: 32, description: 'Numbers that conversions may name.' },
+)
 
 /** What a kit says of a signal, and what a device may have its own of. */
 export const SignalSettings = Type.Object(settings, closed)

@@ -1,3 +1,4 @@
+import { compileFormula } from '@jaunty-sparrow/core/formula'
 import { cave1, cave2 } from './creamery/caveNode.ts'
 import { creamery } from './creamery/index.ts'
 import { milkVat } from './creamery/milkVat.ts'
@@ -24,6 +25,15 @@ function valuesAt(message: object, field: string): unknown[] {
   return nodes
 }
 
+/** What a conversion makes of what is sent. */
+function convertedBy(conversion: string, x: number): number {
+  const formula = compileFormula(conversion)
+  if ('problem' in formula) throw new Error(formula.problem)
+  const outcome = formula.evaluate({ x, field: () => undefined, constant: () => undefined })
+  if ('problem' in outcome) throw new Error(outcome.problem)
+  return outcome.value
+}
+
 describe('the past of the creamery', () => {
   it.each(creamery.devices)('of $name is the same everywhere', (device) => {
     expect(past(device, origin - 2 * hour, origin)).toEqual(past(device, origin - 2 * hour, origin))
@@ -34,7 +44,7 @@ describe('the past of the creamery', () => {
       for (const { field, kind, conversion, range } of device.kit.signals) {
         if (kind !== 'number') continue
         for (const value of valuesAt(message, field)) {
-          const converted = Number(value) * (conversion?.factor ?? 1) + (conversion?.offset ?? 0)
+          const converted = convertedBy(conversion ?? 'x', Number(value))
           expect(converted).toBeGreaterThanOrEqual(range?.low ?? 0)
           expect(converted).toBeLessThanOrEqual(range?.high ?? 0)
         }

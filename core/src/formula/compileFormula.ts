@@ -1,6 +1,7 @@
 import jsep from 'jsep'
 import type { Parameter, QuantityFunction } from '../physics/index.ts'
-import { constants, functions, operators, signs } from './language.ts'
+import { functions, namedNumbers, operators, signs } from './language.ts'
+import { longestFormula } from './longestFormula.ts'
 
 jsep.removeAllBinaryOps()
 for (const [sign, { binds }] of Object.entries(operators)) jsep.addBinaryOp(sign, binds, sign === '^')
@@ -35,8 +36,7 @@ class PlacingParser extends Parser {
   }
 }
 
-/** Longer ones, and such of more parts, are refused: a formula is worked out for every reading. */
-export const longestFormula = 500
+/** Such of more parts are refused: a formula is worked out for every reading. */
 const mostParts = 200
 
 /** What a formula is worked out from. */
@@ -178,7 +178,7 @@ class Compiler {
   #named(node: jsep.Identifier): Step {
     const { name } = node
     if (name === 'x') return ({ x }) => x
-    const known = constants.get(name)
+    const known = namedNumbers.get(name)
     if (known !== undefined) return () => known
     if (functions.has(name))
       throw new Misunderstood(`${name} is a function: write ${usage(name)}.`, placeOf(node))

@@ -1,6 +1,7 @@
 import fc from 'fast-check'
-import { compileFormula, type Formula, longestFormula } from './compileFormula.ts'
+import { compileFormula, type Formula } from './compileFormula.ts'
 import { functions, operators } from './language.ts'
+import { longestFormula } from './longestFormula.ts'
 
 const scope = (x: number, fields: Record<string, number> = {}, constants: Record<string, number> = {}) => ({
   x,

@@ -2,8 +2,9 @@ export {
   compileFormula,
   type Formula,
   type FormulaProblem,
-  longestFormula,
   type Outcome,
   type Scope,
 } from './compileFormula.ts'
-export { functions } from './language.ts'
+export { constantPattern } from './constantPattern.ts'
+export { functions, namedNumbers } from './language.ts'
+export { longestFormula } from './longestFormula.ts'

@@ -88,4 +88,4 @@ export const signs: Readonly<Record<string, (value: number) => number>> = {
 }
 
 /** Numbers that have a name of their own. */
-export const constants: ReadonlyMap<string, number> = new Map([['pi', Math.PI]])
+export const namedNumbers: ReadonlyMap<string, number> = new Map([['pi', Math.PI]])

@@ -1,3 +1,4 @@
+import { compileFormula, type Formula, type FormulaProblem, type Scope } from '../formula/index.ts'
 import { quoteRaw, type RawValue } from '../message/field.ts'
 import { readText } from '../message/textValue.ts'
 import type { Choice, SignalDefinition } from '../signal/signal.ts'
@@ -15,19 +16,26 @@ export interface Converted {
 }
 
 /** What converting has to know of a signal. */
-export type Convertible = Pick<SignalDefinition, 'kind' | 'choices' | 'conversion'>
+export type Convertible = Pick<SignalDefinition, 'kind' | 'choices' | 'conversion' | 'faults'>
+
+/** What a conversion may ask for besides what was sent: other fields of the message, and constants of the device. */
+export type Surroundings = Pick<Scope, 'field' | 'constant'>
 
 /**
  * Turns a field's raw value into the signal's: a number stays itself, also when it was sent as text, unless the signal has a
- * conversion; a switch becomes 0 or 1, a state its code.
+ * conversion; a switch becomes 0 or 1, a state its code. What means a fault stays as it was sent.
  * @returns the value in the signal's unit, or the reason why this raw value is none
  */
-export function convert(raw: RawValue, signal: Convertible): Converted | Problem {
+export function convert(
+  raw: RawValue,
+  signal: Convertible,
+  surroundings: Surroundings = nothingAround,
+): Converted | Problem {
   if (raw === null)
     return { problem: 'it was sent as null, which is not a value: leave the field out instead' }
   switch (signal.kind) {
     case 'number':
-      return isPlace(raw) ? wrong('a number', raw) : inUnit(number(raw), signal.conversion)
+      return isPlace(raw) ? wrong('a number', raw) : inUnit(number(raw), signal, surroundings)
     case 'switch':
       return isPlace(raw) ? wrong('a switch', raw) : valued(switchState(raw))
     case 'choice':
@@ -53,13 +61,33 @@ const wrong = (what: string, raw: RawValue): Problem => ({
 const valued = (value: number | Problem): Converted | Problem =>
   typeof value === 'number' ? { value } : value
 
-function inUnit(sent: number | Problem, conversion: Convertible['conversion']): Converted | Problem {
+const nothingAround: Surroundings = { field: () => undefined, constant: () => undefined }
+
+function inUnit(
+  sent: number | Problem,
+  signal: Convertible,
+  surroundings: Surroundings,
+): Converted | Problem {
   if (typeof sent !== 'number') return sent
-  if (!conversion) return { value: sent }
-  const value = sent * conversion.factor + conversion.offset
-  return Number.isFinite(value)
-    ? { value, raw: sent }
-    : { problem: `its conversion makes no number of ${sent}` }
+  if (signal.conversion === null) return { value: sent }
+  if (signal.faults.some(({ value }) => value === sent)) return { value: sent, raw: sent }
+  const formula = formulaOf(signal, signal.conversion)
+  if ('problem' in formula) return { problem: `its conversion cannot be read: ${formula.problem}` }
+  const outcome = formula.evaluate({ x: sent, ...surroundings })
+  return 'value' in outcome
+    ? { value: outcome.value, raw: sent }
+    : { problem: `its conversion makes no number of ${sent}: ${outcome.problem}` }
+}
+
+/** What was read once for each description. */
+const read = new WeakMap<Convertible, Formula | FormulaProblem>()
+
+function formulaOf(signal: Convertible, conversion: string): Formula | FormulaProblem {
+  const known = read.get(signal)
+  if (known) return known
+  const formula = compileFormula(conversion)
+  read.set(signal, formula)
+  return formula
 }
 
 type NoNumber = Extract<RawValue, { notANumber: string } | { tooManyDigits: string }>
@@ -95,6 +123,13 @@ function text(raw: Exclude<RawValue, null>): Converted | Problem {
     typeof raw === 'object' ? ('notANumber' in raw ? raw.notANumber : raw.tooManyDigits) : String(raw)
   const problem = textProblem(said, longest.text)
   return problem === undefined ? { value: said } : { problem: `the text ${problem}` }
+}
+
+/** The number that another field of a message holds; undefined where it holds none. */
+export function numberIn(raw: RawValue | undefined): number | undefined {
+  if (raw === undefined || raw === null || isPlace(raw)) return undefined
+  const found = number(raw)
+  return typeof found === 'number' ? found : undefined
 }
 
 const decimalComma = /^[-+]?\d+,\d+$/

@@ -181,7 +181,7 @@ describe('signals of every kind', () => {
   ]
   const every = new SignalMap([
     {
-      ...define('/raw', { conversion: { factor: 0.1, offset: -40 }, range: { low: 0, high: 50 } }),
+      ...define('/raw', { conversion: 'x * 0.1 - 40', range: { low: 0, high: 50 } }),
       signal: 1,
     },
     { ...define('/raw'), signal: 2 },
@@ -251,12 +251,12 @@ describe('quality', () => {
   it('is of a fault by what was sent, whatever a conversion makes of it', () => {
     const sentInTenths = new SignalMap([
       define('/temp', {
-        conversion: { factor: 0.1, offset: 0 },
+        conversion: 'x * 0.1',
         faults: [{ value: 850, name: 'just powered on' }],
       }),
     ])
     const { readings } = interpret(records({ temp: 850 }), () => sentInTenths, now)
-    expect(readings).toMatchObject([{ value: 85, raw: 850, quality: Quality.atFault }])
+    expect(readings).toMatchObject([{ value: 850, raw: 850, quality: Quality.atFault }])
   })
 
   it('is too fast beside the reading before it in its message, else beside the last one, if that is older', () => {

@@ -1,10 +1,11 @@
 import { type Field, type FieldRecord, tellField } from '../message/field.ts'
 import { gatherPositions } from '../message/positions.ts'
+import { fieldOfPart } from '../signal/parts.ts'
 import type { QualityBits, Reading } from '../signal/reading.ts'
 import type { DeviceSignal } from '../signal/signal.ts'
 import type { SignalMap } from '../signal/signalMap.ts'
 import { type SignalValue, sameValue, tellValue } from '../signal/value.ts'
-import type { Converted } from './convert.ts'
+import { type Converted, numberIn, type Surroundings } from './convert.ts'
 import { type Believed, believed, instantOf, judge, judgeStamp, type Stored } from './judge.ts'
 import { mapField, whyUnknown } from './mapField.ts'
 
@@ -68,7 +69,7 @@ export function eachOutcome(
       if (targets.length === 0)
         tell({ record, field, target: undefined, outcome: { problem: whyUnknown(field, signals) } })
       for (const target of targets) {
-        const mapped = mapField(field, target)
+        const mapped = mapField(field, target, surroundingsOf(told, signals, target))
         if ('ignored' in mapped) tell({ record, field, target, outcome: 'ignored' })
         else if ('problem' in mapped) tell({ record, field, target, outcome: mapped })
         else if (typeof at !== 'number') tell({ record, field, target, outcome: at })
@@ -87,6 +88,21 @@ export function eachOutcome(
         }
       }
     }
+  }
+}
+
+/** What stands around a field in its message and device; of a part, {part} in the name of another field means the same part. */
+function surroundingsOf(
+  { fields }: FieldRecord,
+  { constants }: SignalMap,
+  { part }: DeviceSignal,
+): Surroundings {
+  return {
+    field: (pointer) => {
+      const named = part === '' ? pointer : fieldOfPart(pointer, part)
+      return numberIn(fields.find((field) => field.pointer === named)?.value)
+    },
+    constant: (name) => (Object.hasOwn(constants, name) ? constants[name] : undefined),
   }
 }
 

@@ -4,7 +4,7 @@ import type { DeviceSignal } from '../signal/signal.ts'
 import type { SignalMap } from '../signal/signalMap.ts'
 import { unitSymbol } from '../units/unitSymbol.ts'
 import { unitsAgree } from '../units/unitsAgree.ts'
-import { type Converted, convert } from './convert.ts'
+import { type Converted, convert, type Surroundings } from './convert.ts'
 import { suggestedKind } from './suggestedKind.ts'
 
 /** What a field is to one signal: a value of it, one that a person chose to ignore, or none, and why. */
@@ -14,7 +14,7 @@ export type MappedField =
   | { readonly problem: string; readonly target?: DeviceSignal }
 
 /** Finds the value that a field is for a signal that reads it; or why there is none. */
-export function mapField(field: Field, target: DeviceSignal): MappedField {
+export function mapField(field: Field, target: DeviceSignal, surroundings: Surroundings): MappedField {
   const { definition } = target
   // What a person chose to ignore is let pass whatever it holds.
   if (definition.state === 'ignored') return { ignored: target }
@@ -25,7 +25,7 @@ export function mapField(field: Field, target: DeviceSignal): MappedField {
     const problem = `it was sent in ${unitSymbol(field.unit)}, but this signal is in ${unitSymbol(unit)}`
     return { problem, target }
   }
-  return { ...convert(field.value, definition), target }
+  return { ...convert(field.value, definition, surroundings), target }
 }
 
 /** Says why no signal is read from a field. */

@@ -3,7 +3,7 @@ import { readText } from '../message/textValue.ts'
 import type { SignalKind } from '../signal/signal.ts'
 import { convert } from './convert.ts'
 
-const plain = { choices: [], conversion: null }
+const plain = { choices: [], conversion: null, faults: [] }
 
 /** Of texts, those suggest a signal that say something in short: what is longer is likelier a mistake. */
 const longestSuggestedText = 120

@@ -50,7 +50,7 @@ it.each([
   ],
   [{ field: '/{part}/{part}' }, /one \{part\}/],
   [{ kind: 'text', unit: 'Cel' }, /Only a number has a unit/],
-  [{ conversion: { factor: 0, offset: 1 } }, /factor 0/],
+  [{ conversion: 'x * * 2' }, /In the conversion at character 5: /],
   [{ kind: 'switch', storing: { by: 'interval', seconds: 5, of: 'mean' } }, /Only numbers have a mean/],
   [{ range: { low: 5, high: 5 } }, /plausible range ends below/],
   [{ bands: [{ name: 'a', from: 2, to: 1 }] }, /band "a" ends below/],

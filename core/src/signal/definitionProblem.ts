@@ -1,3 +1,4 @@
+import { compileFormula } from '../formula/index.ts'
 import { pointerSegments } from '../message/field.ts'
 import type { Band, Limits, SignalDefinition, Span } from './signal.ts'
 
@@ -18,7 +19,9 @@ export function definitionProblem(described: Described): string | undefined {
     return 'A field may have one {part}.'
   if (!isNumber && (conversion || limits || bands.length > 0 || described.unit !== null))
     return 'Only a number has a unit, a conversion, bands and limits.'
-  if (conversion?.factor === 0) return 'A conversion with the factor 0 makes the same of everything.'
+  const formula = conversion === null ? undefined : compileFormula(conversion)
+  if (formula && 'problem' in formula)
+    return `In the conversion at character ${formula.at + 1}: ${formula.problem}`
   if (!isNumber && storing.by === 'interval' && storing.of !== 'last')
     return 'Only numbers have a mean, a lowest and a highest: store the last of each interval.'
   return (

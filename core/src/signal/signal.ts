@@ -47,12 +47,6 @@ export interface Fault {
   readonly name: string
 }
 
-/** How the signal's unit is made of what is sent: `value = sent × factor + offset`. */
-export interface Conversion {
-  readonly factor: number
-  readonly offset: number
-}
-
 /** How often something is said: every so many seconds, by one that sleeps in between, or when something happens. */
 export type Cadence =
   | { readonly by: 'always'; readonly seconds: number }
@@ -73,7 +67,8 @@ export interface SignalSettings {
   readonly limits: Limits | null
   /** Which of its readings are stored. */
   readonly storing: StoringRule
-  readonly conversion: Conversion | null
+  /** The formula that makes the signal's unit of what is sent, x; null where it is sent in that. */
+  readonly conversion: string | null
   readonly faults: readonly Fault[]
   /** What it can change by at most in a second, in its unit. */
   readonly greatestRate: number | null

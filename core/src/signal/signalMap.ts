@@ -18,8 +18,16 @@ export class SignalMap implements Iterable<DeviceSignal> {
   readonly #ofParts: readonly SignalDefinition[]
   readonly #parts = new Map<number, number>()
 
+  /** The constants that conversions may name, as the kit or the device states them. */
+  readonly constants: Readonly<Record<string, number>>
+
   /** @param ofParts the kit's definitions that stand for like parts */
-  constructor(signals: readonly DeviceSignal[], ofParts: readonly SignalDefinition[] = []) {
+  constructor(
+    signals: readonly DeviceSignal[],
+    ofParts: readonly SignalDefinition[] = [],
+    constants: Readonly<Record<string, number>> = {},
+  ) {
+    this.constants = constants
     this.#all = signals
     this.#ofParts = ofParts
     for (const signal of signals) {

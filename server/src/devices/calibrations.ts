@@ -1,5 +1,5 @@
 import { type Calibration, calibrate } from '@jaunty-sparrow/core/calibration'
-import type { Reading } from '@jaunty-sparrow/core/signal'
+import { hasQuality, Quality, type Reading } from '@jaunty-sparrow/core/signal'
 import { isNull } from 'drizzle-orm'
 import type { Database } from '../store/database.ts'
 import { calibration } from '../store/schema.ts'
@@ -29,7 +29,11 @@ export class Calibrations {
   /** A reading as it goes out: corrected by what holds for its instant. */
   readonly outward = (reading: Reading): Reading => {
     const calibrations = this.#bySignal.get(reading.signal)
-    return calibrations ? { ...reading, value: calibrate(calibrations, reading.at, reading.value) } : reading
+    // What means a fault is no measurement.
+    const isMeasured = !hasQuality(reading.quality, Quality.atFault)
+    return calibrations && isMeasured
+      ? { ...reading, value: calibrate(calibrations, reading.at, reading.value) }
+      : reading
   }
 }
 

@@ -20,7 +20,7 @@ export type WrittenDevice = Omit<RegisteredDevice, 'arrivals'>
 /** Reads devices with their signals: all of them, or those of one kit. */
 export async function readDevices(database: Database, kitId?: number): Promise<WrittenDevice[]> {
   const rows = await database
-    .select({ device, cadence: kit.cadence })
+    .select({ device, cadence: kit.cadence, ofKit: kit.constants })
     .from(device)
     .innerJoin(kit, eq(kit.id, device.kitId))
     .where(kitId === undefined ? undefined : eq(device.kitId, kitId))
@@ -41,13 +41,13 @@ export async function readDevices(database: Database, kitId?: number): Promise<W
     (row) => row.kitId,
   )
   const byDevice = groupBy(owned, (row) => row.signal.deviceId)
-  return rows.map(({ device: row, cadence }) => {
+  return rows.map(({ device: row, cadence, ofKit }) => {
     const signals = (byDevice[row.id] ?? []).flatMap(({ signal: { id, definitionId, part, own } }) => {
-      const ofKit = definitions.get(definitionId)
-      const known: DeviceSignal | undefined = ofKit && {
+      const defined = definitions.get(definitionId)
+      const known: DeviceSignal | undefined = defined && {
         signal: id,
         part,
-        definition: { ...ofKit, ...own },
+        definition: { ...defined, ...own },
         own: Object.keys(own) as (keyof typeof own)[],
       }
       return known ?? []
@@ -65,7 +65,7 @@ export async function readDevices(database: Database, kitId?: number): Promise<W
       allowance: allowanceOf(row, secondsOf(cadence)),
       reach,
       claims: claims.get(id) ?? [],
-      signals: new SignalMap(signals, further),
+      signals: new SignalMap(signals, further, { ...ofKit, ...row.constants }),
     }
   })
 }

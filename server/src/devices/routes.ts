@@ -25,6 +25,7 @@ import type { Database } from '../store/database.ts'
 import { breaksReference, isTaken } from '../store/databaseError.ts'
 import { device, kit, signal, site } from '../store/schema.ts'
 import { shownAs } from '../units/unitChoices.ts'
+import { checkConstants } from './checkConstants.ts'
 import type { DeviceRegistry } from './deviceRegistry.ts'
 import type { Drops } from './drops.ts'
 import { makeSignals } from './makeSignals.ts'
@@ -131,6 +132,7 @@ export function bindDevices(parts: DeviceParts): void {
     if (body.siteId !== undefined) demand(caller, 'owner', body.siteId, noSiteOrKit)
     const problem = body.reach?.map(topicFilterProblem).find((found) => found !== undefined)
     if (problem) throw new ProblemError('invalid', problem)
+    checkConstants(body.constants)
     const { before, row } = await database
       .transaction(async (tx) => {
         const found = eq(device.address, params.address)
@@ -257,6 +259,7 @@ function tellDevice(
     cadence: registry.cadence(known),
     allowance: { ...known.allowance, stated: { messagesPerMinute, readingsPerMinute, messageBytes } },
     reach: row.reach,
+    constants: row.constants,
     serial: serial.lineOf(row.id),
     dropped: drops.of(row.id),
     heardAt,

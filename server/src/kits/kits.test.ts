@@ -53,6 +53,7 @@ describe('a kit', () => {
       id: kit.id,
       name: 'Weather mast',
       cadence: { by: 'sleep', seconds: 600 },
+      constants: {},
       devices: ['mast'],
     })
     const empty = await kitOf('Nothing', [])
@@ -80,7 +81,7 @@ describe('signals of every kind', () => {
       { code: 7, name: 'washing down' },
     ]
     const kit = await kitOf('Everything', [
-      number('/temp', { conversion: { factor: 0.01, offset: -40 }, unit: 'Cel' }),
+      number('/temp', { conversion: 'x * 0.01 - 40', unit: 'Cel' }),
       number('/temp', { name: 'raw' }),
       { field: '/lid', name: 'lid', kind: 'switch' },
       { field: '/state', name: 'state', kind: 'choice', choices },

@@ -2,6 +2,7 @@ import { type Kit, routes, type SignalDefinition } from '@jaunty-sparrow/contrac
 import { mayAt } from '@jaunty-sparrow/core/access'
 import { type SignalSettings, usualSettings } from '@jaunty-sparrow/core/signal'
 import { asc, eq, isNull, sql } from 'drizzle-orm'
+import { checkConstants } from '../devices/checkConstants.ts'
 import { makeSignals } from '../devices/makeSignals.ts'
 import { maySeeKit } from '../devices/maySeeKit.ts'
 import type { DeviceParts } from '../devices/routes.ts'
@@ -41,6 +42,7 @@ export function bindKits({ binder, database, registry, hub, events, now }: KitPa
         id: kit.id,
         name: kit.name,
         cadence: kit.cadence,
+        constants: kit.constants,
         devices: sql<string[]>`coalesce(array_agg(${device.address} order by ${device.address})
           filter (where ${device.id} is not null), '{}')`,
       })
@@ -85,12 +87,13 @@ export function bindKits({ binder, database, registry, hub, events, now }: KitPa
     return { ...found, devices: found.devices.filter(isSeenBy(caller)) }
   })
 
-  binder.bind(routes.createKit, async ({ body: { name, cadence, signals }, caller }) => {
+  binder.bind(routes.createKit, async ({ body: { name, cadence, constants = {}, signals }, caller }) => {
+    checkConstants(constants)
     const described = signals.map(describedBy)
     const personId = caller.person.id
     const id = await database
       .transaction(async (tx) => {
-        const [made] = await tx.insert(kit).values({ name, cadence }).returning({ id: kit.id })
+        const [made] = await tx.insert(kit).values({ name, cadence, constants }).returning({ id: kit.id })
         if (!made) throw new Error('the kit was not returned by the insert')
         if (described.length > 0) {
           const rows = await tx
@@ -105,13 +108,14 @@ export function bindKits({ binder, database, registry, hub, events, now }: KitPa
         throw nameTaken(error, name)
       })
     const made = await find(id)
-    const after = { name, cadence, signals: made.signals.map((signal) => signal.name) }
+    const after = { name, cadence, constants, signals: made.signals.map((signal) => signal.name) }
     const says = `The kit "${name}" was made.`
     await events.write({ kind: 'kit', at: now(), kitId: id, caller, says, change: { before: {}, after } })
     return made
   })
 
   binder.bind(routes.changeKit, async ({ params: { kitId }, body, caller }) => {
+    checkConstants(body.constants)
     const [before] = await database.select().from(kit).where(eq(kit.id, kitId))
     const rows = await database
       .update(kit)
@@ -123,10 +127,7 @@ export function bindKits({ binder, database, registry, hub, events, now }: KitPa
       })
     const [row] = rows
     if (!row) throw noKit()
-    const says =
-      body.cadence === undefined
-        ? `The kit is called "${row.name}" now.`
-        : `How often the devices of ${row.name === null ? 'its kit' : `"${row.name}"`} speak was changed.`
+    const says = `What is said of ${row.name === null ? 'the kit of a device' : `the kit "${row.name}"`} was changed.`
     await changed(kitId, caller, says, before ? changeOf(before, row, Object.keys(body)) : null)
   })
 

@@ -67,6 +67,9 @@ async function fill(client: pg.Client, tag: string): Promise<void> {
            (1, '/top', 'Top', 'number', 'accepted', 'Cel', -10, 110), (1, '/lid', 'Lid', 'switch', 'suggested', null, null, null)`,
   )
   await client.query('insert into signal (device_id, definition_id) values (1, 1), (1, 2)')
+  if (hasSettings && !knows('0016_formulas'))
+    await client.query(`
+      update signal_definition set settings = settings || '{"conversion": {"factor": 0.5, "offset": -3}}' where id = 1`)
   await client.query(
     `create table if not exists reading_2026_11 partition of reading for values from ('2026-11-01Z') to ('2026-12-01Z')`,
   )
@@ -127,7 +130,11 @@ it.each(earlier)('a database of %s comes up with what is in it', async (tag) => 
   expect((await owner.call(routes.getTraces, { query: long })).body[0]?.points).toEqual([
     [Date.parse(at), 6.4],
   ])
-  expect((await send(server.url, `milk-vat.${secret}`, { top: 7, lid: true })).status).toBe(204)
+  // What was a factor and an offset is a formula that makes the same.
+  const isConverted = top?.conversion != null
+  if (isConverted) expect(top?.conversion).toBe('x * 0.5 + -3')
+  const sent = { top: isConverted ? 20 : 7, lid: true }
+  expect((await send(server.url, `milk-vat.${secret}`, sent)).status).toBe(204)
   expect((await owner.device('milk-vat')).signals.map(({ latest }) => latest?.value)).toEqual([7, 1])
   await server.close()
 })

@@ -53,11 +53,7 @@ const isFault = ({ quality }: LatestReading): boolean => hasQuality(quality, Qua
 /** A fault is told by its name: the number it was sent as means nothing. */
 function textOf(signal: Signal, latest: LatestReading, decimals: number | undefined): string {
   if (isFault(latest)) {
-    const { factor, offset } = signal.conversion ?? { factor: 1, offset: 0 }
-    const said = signal.faults.find(
-      ({ value }) => Math.abs(value * factor + offset - Number(latest.value)) < 1e-9,
-    )
-    return said?.name ?? 'fault'
+    return signal.faults.find(({ value }) => value === latest.value)?.name ?? 'fault'
   }
   const { value } = latest
   return valueText(

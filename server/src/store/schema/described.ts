@@ -38,6 +38,8 @@ export const kit = pgTable('kit', {
   name: text('name').unique(),
   /** How often its devices speak; null where it is learned. */
   cadence: jsonb('cadence').$type<Cadence>(),
+  /** Numbers that conversions may name; a device may have its own. */
+  constants: jsonb('constants').$type<Record<string, number>>().notNull().default({}),
   createdAt: createdAt(),
 })
 
@@ -82,6 +84,8 @@ export const device = pgTable('device', {
   messageBytes: integer('message_bytes'),
   /** Topic filters outside its own branch that its key may publish to. */
   reach: text('reach').array().notNull().default([]),
+  /** Constants of its own, in the place of those of its kit. */
+  constants: jsonb('constants').$type<Record<string, number>>().notNull().default({}),
   createdAt: createdAt(),
 })
 

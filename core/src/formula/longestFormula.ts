@@ -1,0 +1,2 @@
+/** Longer formulas are refused, characters. */
+export const longestFormula = 500
