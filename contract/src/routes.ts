@@ -71,6 +71,7 @@ export const routes = {
   getSharedPage: share.getSharedPage,
   getSharedTraces: share.getSharedTraces,
   changeSignalDefinition: signal.changeSignalDefinition,
+  tryConversion: signal.tryConversion,
   changeOwnSettings: signal.changeOwnSettings,
   listDescriptionVersions: signal.listDescriptionVersions,
   listCalibrations: signal.listCalibrations,

@@ -17,6 +17,7 @@ import { unencrypted } from './http/plainFromElsewhere.ts'
 import { ProblemError, sendProblem, storeAway } from './http/problemResponse.ts'
 import { serveWeb } from './http/web.ts'
 import type { StraightWay } from './ingest/straightWay.ts'
+import { bindConversionTrial } from './kits/conversionTrial.ts'
 import { bindKits, type KitParts } from './kits/routes.ts'
 import { bindSignals, type SignalParts } from './kits/signalRoutes.ts'
 import type { Readiness } from './life/readiness.ts'
@@ -165,6 +166,7 @@ export function createApplication(parts: ApplicationParts): Express {
   bindDevices({ ...parts, binder })
   bindKits({ ...parts, binder })
   bindSignals({ ...parts, binder })
+  bindConversionTrial({ ...parts, binder })
   bindTraces({ ...parts, binder })
   bindEventStream({ ...parts, binder })
   bindTotals({ ...parts, binder })

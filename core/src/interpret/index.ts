@@ -1,4 +1,4 @@
-export { type Convertible, convert } from './convert.ts'
+export { type Convertible, convert, numberIn } from './convert.ts'
 export * from './explain.ts'
 export * from './interpret.ts'
 export { type Believed, believed, instantOf, type Stored } from './judge.ts'

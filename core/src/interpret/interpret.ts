@@ -92,7 +92,7 @@ export function eachOutcome(
 }
 
 /** What stands around a field in its message and device; of a part, {part} in the name of another field means the same part. */
-function surroundingsOf(
+export function surroundingsOf(
   { fields }: FieldRecord,
   { constants }: SignalMap,
   { part }: DeviceSignal,

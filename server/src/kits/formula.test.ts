@@ -30,21 +30,22 @@ it('makes what is sent into the unit of the signal, by other fields and the cons
           name: 'Dew point',
           kind: 'number',
           unit: 'Cel',
-          conversion: 'dew_point(field("/t"), x)',
+          conversion: 'dew_point(field("/air"), x)',
         },
       ],
     },
   })
   const { token } = await server.owner.createDevice('brine', kit.id)
-  const values = async () => (await owner.device('brine')).signals.map(({ latest }) => latest?.value)
+  const values = async () =>
+    (await owner.device('brine')).signals.slice(0, 2).map(({ latest }) => latest?.value)
 
   const refused = await send(server.origin, token, { counts: 2048, rh: 50 })
   expect(refused.status).toBe(200)
   expect(refused.body).toMatchObject({
-    refused: [{ field: '/rh', reason: expect.stringContaining('its message has no number at /t') }],
+    refused: [{ field: '/rh', reason: expect.stringContaining('its message has no number at /air') }],
   })
   expect(await values()).toEqual([expect.closeTo(25, 9), undefined])
-  await send(server.origin, token, { counts: 2048, rh: 50, t: 20 })
+  await send(server.origin, token, { counts: 2048, rh: 50, air: 20 })
   expect(await values()).toEqual([expect.closeTo(25, 9), expect.closeTo(9.26, 1)])
 
   // Another resistor on this board alone.
@@ -52,7 +53,7 @@ it('makes what is sent into the unit of the signal, by other fields and the cons
     params: { address: 'brine' },
     body: { constants: { series: 33_620.6 } },
   })
-  await send(server.origin, token, { counts: 2048, rh: 50, t: 20 })
+  await send(server.origin, token, { counts: 2048, rh: 50, air: 20 })
   expect((await values())[0]).toBeCloseTo(0, 2)
 
   // What means a fault stays as it was sent, also where the formula makes nothing of it.

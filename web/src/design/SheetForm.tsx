@@ -17,6 +17,8 @@ interface SheetFormProps {
   readonly keepOpen?: boolean
   /** A further button, at the other end of the row. */
   readonly aside?: ReactNode
+  /** For what needs more room than a few fields. */
+  readonly wide?: boolean
   readonly children: ReactNode
 }
 
@@ -30,9 +32,10 @@ export const SheetForm = ({
   onClose,
   keepOpen = false,
   aside,
+  wide = false,
   children,
 }: SheetFormProps) => (
-  <Sheet open onClose={onClose} title={title}>
+  <Sheet open onClose={onClose} title={title} wide={wide}>
     <form
       className="grid gap-4"
       onSubmit={(event) => {

@@ -2,10 +2,12 @@ import type { Signal, SignalSettings } from '@jaunty-sparrow/contract'
 import isEqual from 'lodash-es/isEqual.js'
 import pickBy from 'lodash-es/pickBy.js'
 import { useState } from 'react'
+import { ConversionField } from '../conversion/ConversionField.tsx'
 import { ChoiceField, TextField } from '../design/Field.tsx'
 import { Notice } from '../design/Notice.tsx'
 import { SheetForm } from '../design/SheetForm.tsx'
 import { UnitField } from '../units/UnitField.tsx'
+import { FaultList } from './FaultList.tsx'
 import { FieldPicker } from './FieldPicker.tsx'
 import { StoringChoice } from './StoringChoice.tsx'
 import { useChangeOwnSettingsMutation, useChangeSignalDefinitionMutation } from './signalsApi.ts'
@@ -29,13 +31,21 @@ export function SignalSheet({ signal, deviceId, sharedKit, onClose }: SignalShee
   const [unit, setUnit] = useState(signal.unit ?? '')
   const [low, setLow] = useState(String(signal.range.low ?? ''))
   const [high, setHigh] = useState(String(signal.range.high ?? ''))
+  const [conversion, setConversion] = useState(signal.conversion ?? '')
+  const [faults, setFaults] = useState(signal.faults)
   const [isOwn, setOwn] = useState(false)
   const [change, changing] = useChangeSignalDefinitionMutation()
   const [changeOwn, changingOwn] = useChangeOwnSettingsMutation()
   const isNumber = signal.kind === 'number'
+  const range = { low: numberOf(low), high: numberOf(high) }
   const settings: Partial<SignalSettings> = {
     storing,
-    ...(isNumber && { unit: unit === '' ? null : unit, range: { low: numberOf(low), high: numberOf(high) } }),
+    ...(isNumber && {
+      unit: unit === '' ? null : unit,
+      range,
+      conversion: conversion.trim() === '' ? null : conversion.trim(),
+      faults,
+    }),
   }
   const save = async () => {
     const changed = pickBy(settings, (value, key) => !isEqual(value, signal[key as keyof SignalSettings]))
@@ -55,6 +65,7 @@ export function SignalSheet({ signal, deviceId, sharedKit, onClose }: SignalShee
       error={changing.error ?? changingOwn.error}
       onSave={save}
       onClose={onClose}
+      wide={isNumber}
     >
       {sharedKit && (
         <ChoiceField
@@ -101,6 +112,17 @@ export function SignalSheet({ signal, deviceId, sharedKit, onClose }: SignalShee
           />
         </div>
       )}
+      {isNumber && (
+        <ConversionField
+          signal={signal}
+          conversion={conversion}
+          unit={unit}
+          range={range}
+          onChange={setConversion}
+          onUnit={setUnit}
+        />
+      )}
+      {isNumber && <FaultList faults={faults} onChange={setFaults} />}
       {!isOwn && signal.part === '' && <FieldPicker deviceId={deviceId} field={field} onChange={setField} />}
       {field !== signal.field && (
         <Notice tone="info" title="From now on it is read from there">
