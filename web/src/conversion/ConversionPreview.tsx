@@ -23,7 +23,7 @@ export function ConversionPreview({ trial, unit, range }: ConversionPreviewProps
   const beyond = trial.made.filter(({ value }) => value !== null && !isWithin(value, range)).length
   const symbol = unitSymbol(unit)
   return (
-    <div className="grid gap-3 rounded-md bg-well p-3 sm:grid-cols-[auto_1fr]">
+    <div className="grid gap-3 rounded-md bg-well p-3 sm:grid-cols-[auto_minmax(0,1fr)]">
       <table className="self-start text-sm tabular-nums">
         <thead className="text-left text-ink-soft">
           <tr>
@@ -64,8 +64,8 @@ export function ConversionPreview({ trial, unit, range }: ConversionPreviewProps
 const isWithin = (value: number, { low, high }: Signal['range']): boolean =>
   (low === null || value >= low) && (high === null || value <= high)
 
-const width = 300
-const height = 110
+const width = 420
+const height = 120
 const room = { left: 6, right: 6, top: 14, bottom: 16 }
 
 /** The course of the formula around what is sent, with a dot at what came last. */
@@ -90,7 +90,7 @@ function Curve({ trial: { curve, made }, symbol }: { trial: ConversionTrial; sym
   return (
     <svg
       viewBox={`0 0 ${width} ${height}`}
-      className="w-full max-w-md"
+      className="w-full max-w-[26rem] justify-self-end"
       role="img"
       aria-label="The course of the formula"
     >

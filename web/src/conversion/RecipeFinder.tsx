@@ -20,7 +20,7 @@ export function RecipeFinder({ onWrite, onClose }: RecipeFinderProps) {
     setGiven(mapValues(chosen?.questions, 'usually'))
   }
   return (
-    <div className="grid gap-3 rounded-md bg-well p-3">
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-3 rounded-md bg-well p-3">
       <ChoiceField
         label="On the table lies"
         value={recipe?.name ?? ''}

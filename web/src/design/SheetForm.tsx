@@ -37,7 +37,7 @@ export const SheetForm = ({
 }: SheetFormProps) => (
   <Sheet open onClose={onClose} title={title} wide={wide}>
     <form
-      className="grid gap-4"
+      className="grid grid-cols-[minmax(0,1fr)] gap-4"
       onSubmit={(event) => {
         event.preventDefault()
         onSave().then(

@@ -77,23 +77,25 @@ export function SignalSheet({ signal, deviceId, sharedKit, onClose }: SignalShee
           <option value="own">for this device alone</option>
         </ChoiceField>
       )}
-      {!isOwn && (
-        <TextField
-          label="Name"
-          value={name}
-          onChange={(event) => setName(event.target.value)}
-          required
-          maxLength={80}
-        />
-      )}
-      {isNumber && (
-        <UnitField
-          label="Unit"
-          hint="Of its values: by symbol, name or code of UCUM."
-          unit={unit}
-          onChange={setUnit}
-        />
-      )}
+      <div className={isNumber ? 'grid gap-4 sm:grid-cols-2' : 'contents'}>
+        {!isOwn && (
+          <TextField
+            label="Name"
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+            required
+            maxLength={80}
+          />
+        )}
+        {isNumber && (
+          <UnitField
+            label="Unit"
+            hint="Of its values: by symbol, name or code of UCUM."
+            unit={unit}
+            onChange={setUnit}
+          />
+        )}
+      </div>
       {isNumber && (
         <div className="grid grid-cols-2 gap-3">
           <TextField
