@@ -1,0 +1,2 @@
+export { guessGroups } from './guessGroups.ts'
+export { guessUnits, type NamedNumber } from './guessUnit.ts'
