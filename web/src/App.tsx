@@ -108,6 +108,10 @@ const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('./pages/bench/BenchPage.tsx')).BenchPage }),
       },
       {
+        path: '/bench/kits/:kitId',
+        lazy: async () => ({ Component: (await import('./pages/bench/KitPage.tsx')).KitPage }),
+      },
+      {
         path: '/bench/kits',
         lazy: async () => ({ Component: (await import('./pages/bench/KitsPage.tsx')).KitsPage }),
       },

@@ -28,7 +28,7 @@ const signalsApi = api.injectEndpoints({
   endpoints: (build) => ({
     changeSignalDefinition: build.mutation<void, Changing<typeof routes.changeSignalDefinition>>({
       query: ({ body, ...params }) => request(routes.changeSignalDefinition, params, body),
-      invalidatesTags: ['Devices'],
+      invalidatesTags: ['Devices', 'Kits'],
     }),
     changeOwnSettings: build.mutation<void, Changing<typeof routes.changeOwnSettings>>({
       query: ({ body, ...params }) => request(routes.changeOwnSettings, params, body),

@@ -8,6 +8,7 @@ import { Button, buttonLook } from '../../design/Button.tsx'
 import { menuItemLook, menuLook } from '../../design/menuLook.ts'
 import { AllowanceSheet } from '../../devices/AllowanceSheet.tsx'
 import { DeleteSheet } from '../../devices/DeleteSheet.tsx'
+import { MoreOfThisSheet } from '../../devices/MoreOfThisSheet.tsx'
 import { NewSecretSheet } from '../../devices/NewSecretSheet.tsx'
 import { RenameSheet } from '../../devices/RenameSheet.tsx'
 import { SerialSheet } from '../../devices/SerialSheet.tsx'
@@ -28,6 +29,7 @@ const seldom = {
   serial: 'Serial port',
   gateway: 'Gateway',
   allowance: 'Allowance',
+  more: 'More of this',
   secret: 'New secret',
   delete: 'Delete',
 } as const
@@ -75,6 +77,7 @@ export function DeviceActions({ device, timeZone, dropped, onDropDone }: DeviceA
       {action === 'serial' && <SerialSheet {...sheet} />}
       {action === 'gateway' && <GatewaySheet {...sheet} />}
       {action === 'allowance' && <AllowanceSheet {...sheet} />}
+      {action === 'more' && <MoreOfThisSheet {...sheet} />}
       {action === 'secret' && <NewSecretSheet {...sheet} />}
       {action === 'delete' && <DeleteSheet {...sheet} />}
     </div>

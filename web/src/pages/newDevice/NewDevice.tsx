@@ -1,4 +1,4 @@
-import { addressPattern, longestAddress } from '@jaunty-sparrow/core/device'
+import { addressPattern, longestAddress, numberedNames } from '@jaunty-sparrow/core/device'
 import { signalName } from '@jaunty-sparrow/core/signal'
 import { useState } from 'react'
 import { Link, useNavigate, useSearchParams } from 'react-router'
@@ -9,9 +9,11 @@ import { Notice } from '../../design/Notice.tsx'
 import { useCreateDeviceMutation, useDevicesQuery } from '../../devices/devicesApi.ts'
 import { freeAddress } from '../../devices/freeAddress.ts'
 import { secretTold } from '../../devices/freshSecretSlice.ts'
+import { useKitsQuery } from '../../kits/kitsApi.ts'
 import { SiteSheet } from '../../sites/SiteSheet.tsx'
 import { useSitesQuery } from '../../sites/sitesApi.ts'
 import { useAppDispatch } from '../../store.ts'
+import { type MadeDevice, MadeDevices } from './MadeDevices.tsx'
 
 const newSite = 'new'
 
@@ -26,26 +28,43 @@ export function NewDevice() {
   const [ownAddress, setOwnAddress] = useState(knocking)
   const [chosenSite, setChosenSite] = useState(search.get('site') ?? undefined)
   const [addingSite, setAddingSite] = useState(false)
+  const { data: kits = [] } = useKitsQuery()
+  const [kitId, setKitId] = useState(search.get('kit') ?? '')
+  const [made, setMade] = useState<readonly MadeDevice[]>([])
   const [create, { error, isLoading }] = useCreateDeviceMutation()
   const dispatch = useAppDispatch()
   const navigate = useNavigate()
 
   const taken = new Set(devices.map(({ address }) => address))
   const address = ownAddress ?? freeAddress(name, taken)
-  const problem = addressProblem(address, taken)
+  const names = numberedNames(name)
+  const isOne = names === undefined || names.length === 1
+  const problem = names === undefined ? undefined : isOne ? addressProblem(address, taken) : undefined
   const site = sites?.find(({ id }) => String(id) === chosenSite) ?? sites?.[0]
 
   const submit = async () => {
-    if (!site || problem) return
+    if (!site || problem || !names) return
+    const ofKit = { siteId: site.id, ...(kitId !== '' && { kitId: Number(kitId) }) }
+    if (!isOne) {
+      const used = new Set(taken)
+      for (const each of names) {
+        const free = freeAddress(each, used)
+        used.add(free)
+        const { device, secret } = await create({ name: each, address: free, ...ofKit }).unwrap()
+        setMade((before) => [...before, { name: device.name, address: device.address, secret }])
+      }
+      return
+    }
     const { device, secret } = await create({
       name,
       address,
-      siteId: site.id,
+      ...ofKit,
       ...(address === knocking && { takeUnclaimed: true }),
     }).unwrap()
     dispatch(secretTold({ address: device.address, secret }))
     await navigate(`/devices/${device.address}`)
   }
+  if (made.length > 0 && made.length === names?.length) return <MadeDevices made={made} />
   return (
     <div className="grid max-w-xl gap-6">
       <header className="grid gap-1">
@@ -64,24 +83,46 @@ export function NewDevice() {
         <TextField
           label="Name"
           placeholder="Brine tank"
+          hint="Cave {1..10} makes ten at once."
+          error={names === undefined ? 'Write numbers in order, at most a hundred: Cave {1..10}.' : undefined}
           value={name}
           onChange={(event) => setName(event.target.value)}
           required
           maxLength={80}
           autoFocus
         />
-        <TextField
-          label="Address"
-          hint="What firmware, topics and links call it. It stays the same when the name changes."
-          error={name === '' && ownAddress === undefined ? undefined : problem}
-          value={address}
-          onChange={(event) => setOwnAddress(event.target.value)}
-          required
-          maxLength={longestAddress}
-          spellCheck={false}
-          autoCapitalize="none"
-          className="font-mono"
-        />
+        {kits.some((kit) => kit.name !== null) && (
+          <ChoiceField
+            label="Kit"
+            hint="What it is made of; its signals come along."
+            value={kitId}
+            onChange={({ target }) => setKitId(target.value)}
+          >
+            <option value="">None yet: they are suggested from what it sends</option>
+            {kits.map(
+              (kit) =>
+                kit.name !== null && (
+                  <option key={kit.id} value={kit.id}>
+                    {kit.name}
+                  </option>
+                ),
+            )}
+          </ChoiceField>
+        )}
+        {isOne && (
+          <TextField
+            label="Address"
+            hint="What firmware, topics and links call it. It stays the same when the name changes."
+            error={name === '' && ownAddress === undefined ? undefined : problem}
+            value={address}
+            onChange={(event) => setOwnAddress(event.target.value)}
+            required
+            maxLength={longestAddress}
+            spellCheck={false}
+            autoCapitalize="none"
+            className="font-mono"
+          />
+        )}
         {address === knocking && (
           <Notice
             tone="info"
@@ -108,8 +149,12 @@ export function NewDevice() {
         </ChoiceField>
         {error && <Notice tone="trouble" title={problemText(error)} />}
         <div className="flex gap-2">
-          <Button type="submit" weight="strong" disabled={isLoading || problem !== undefined || !site}>
-            Create the device
+          <Button
+            type="submit"
+            weight="strong"
+            disabled={isLoading || problem !== undefined || !site || !names}
+          >
+            {isOne ? 'Create the device' : `Create ${names.length} devices`}
           </Button>
           <Link to="/" className={buttonLook('quiet')}>
             Cancel
