@@ -54,13 +54,7 @@ export function NewKit() {
       <Button
         weight="strong"
         disabled={isLoading}
-        onClick={() =>
-          void make({
-            name: `New kit, ${new Date().toLocaleTimeString()}`,
-            cadence: null,
-            signals: [],
-          }).catch(() => undefined)
-        }
+        onClick={() => void make({ name: 'New kit', cadence: null, signals: [] }).catch(() => undefined)}
       >
         <Plus aria-hidden="true" className="size-4" />
         New kit
