@@ -39,7 +39,7 @@ test('what is sent raw is put right by a formula found by what is on the table',
   await application.send(token, { counts: 2048 })
   await page.getByRole('button', { name: 'Accept Counts' }).click()
   const track = page.getByRole('region', { name: 'Counts', exact: true })
-  await expect(track).toContainText('2048')
+  await expect(track.getByTestId('value-/counts')).toHaveText(/2.048/)
   await page.getByRole('button', { name: 'Change Counts' }).click()
 
   // Mistyped, it says where and what.
@@ -118,6 +118,7 @@ test('a kit is pasted from a spreadsheet, and made into devices', { tag: '@desk'
   )
 
   await page.getByRole('link', { name: 'New device of it' }).click()
+  await expect(page.getByRole('heading', { name: 'A new device' })).toBeVisible()
   await page.getByLabel('Name').fill('Cave {1..3}')
   await page.getByRole('button', { name: 'Create 3 devices' }).click()
   await expect(page.getByRole('heading', { name: '3 new devices' })).toBeVisible()

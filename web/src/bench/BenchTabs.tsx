@@ -14,7 +14,7 @@ export const BenchTabs = () => (
       <NavLink
         key={to}
         to={to}
-        end
+        end={to === '/bench'}
         className={({ isActive }) =>
           `inline-flex min-h-9 shrink-0 items-center border-b-2 px-2 ${isActive ? 'border-chestnut font-semibold text-ink' : 'border-transparent text-ink-soft hover:text-ink'}`
         }

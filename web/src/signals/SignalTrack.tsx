@@ -96,7 +96,7 @@ function rangeText({ low, high, decimals }: TraceSummary, signal: Signal): strin
   const [from, to] = [low, high].map((value) =>
     valueText(shownValue(value, signal), signal, shownDecimals(decimals, signal) ?? undefined),
   )
-  return `${from} to ${to} ${unit ? unitSymbol(unit) : ''}`
+  return [from, 'to', to, ...(unit ? [unitSymbol(unit)] : [])].join(' ')
 }
 
 interface AgeProps {
