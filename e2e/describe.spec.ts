@@ -66,6 +66,7 @@ test('what is sent raw is put right by a formula found by what is on the table',
   await page.getByLabel('What fault 1 is called').fill('no thermistor')
   await expectNoSidewaysScroll(page)
   await page.getByRole('button', { name: 'Save' }).click()
+  await expect(page.getByRole('dialog')).toBeHidden()
 
   await application.send(token, { counts: 2048 })
   await expect(track.getByTestId('value-/counts')).toHaveText('25')
