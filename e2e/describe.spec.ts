@@ -70,6 +70,12 @@ test('what is sent raw is put right by a formula found by what is on the table',
 
   await application.send(token, { counts: 2048 })
   await expect(track.getByTestId('value-/counts')).toHaveText('25')
+  await track.getByRole('button', { name: '25' }).click()
+  const sheet = page.getByRole('dialog', { name: 'Where Counts comes from' })
+  await expect(sheet.getByText('x = 2048')).toBeVisible()
+  await expect(sheet.getByText('{"counts":2048}')).toBeVisible()
+  await expectAccessible(page)
+  await page.keyboard.press('Escape')
   await application.send(token, { counts: 4095 })
   await expect(track.getByTestId('value-/counts')).toHaveText('no thermistor')
   await expect(track).toContainText('at fault')

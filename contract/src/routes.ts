@@ -20,6 +20,7 @@ import * as share from './share.ts'
 import * as signal from './signal.ts'
 import * as site from './site.ts'
 import * as strip from './strip.ts'
+import * as valueExplanation from './valueExplanation.ts'
 
 /** All routes of the people's API, in the order in which they are described. */
 export const routes = {
@@ -71,6 +72,7 @@ export const routes = {
   getSharedPage: share.getSharedPage,
   getSharedTraces: share.getSharedTraces,
   changeSignalDefinition: signal.changeSignalDefinition,
+  explainValue: valueExplanation.explainValue,
   tryConversion: signal.tryConversion,
   changeOwnSettings: signal.changeOwnSettings,
   listDescriptionVersions: signal.listDescriptionVersions,

@@ -11,6 +11,7 @@ import { bindDevices, type DeviceParts, oneDevice } from './devices/routes.ts'
 import { bindFileDoor } from './doors/fileDoor.ts'
 import { bindSerialPorts } from './doors/serialPortRoutes.ts'
 import { bindEvents, type EventParts } from './events/routes.ts'
+import { bindExplain } from './explain/routes.ts'
 import type { AllowedHosts } from './http/allowedHosts.ts'
 import { Binder, type Places } from './http/binder.ts'
 import { unencrypted } from './http/plainFromElsewhere.ts'
@@ -173,6 +174,7 @@ export function createApplication(parts: ApplicationParts): Express {
   bindStrip({ ...parts, binder })
   bindEvents({ ...parts, binder })
   bindArrivals({ ...parts, binder })
+  bindExplain({ ...parts, binder })
   bindClaims({ ...parts, binder })
   bindRereadings({ ...parts, binder })
   bindFileDoor({ ...parts, binder })

@@ -74,6 +74,18 @@ export class MessageStore {
     return rows.map(arrival)
   }
 
+  /** The message of a device that came in at an instant (epoch ms), the first where there are several. */
+  async receivedAt(device: number, at: number): Promise<{ arrival: Arrival; body: Buffer } | undefined> {
+    const { rows } = await this.#pool.query<{ id: number }>(
+      `select id::float8 from message
+       where device_id = $1 and received_at >= to_timestamp(($2::float8 - 0.5) / 1000)
+         and received_at < to_timestamp(($2::float8 + 0.5) / 1000)
+       order by id limit 1`,
+      [device, at],
+    )
+    return rows[0] && this.find(device, rows[0].id)
+  }
+
   /** @param device whose message it is, 0 when the sender was not recognized */
   async find(device: number, id: number): Promise<{ arrival: Arrival; body: Buffer } | undefined> {
     const { rows } = await this.#pool.query<Row & { body: Buffer }>(

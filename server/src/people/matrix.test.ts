@@ -11,7 +11,7 @@ type Name = keyof typeof routes
 const table = {
   viewer: {
     'at its site': `getSiteDay getKit getDevice listDescriptionVersions listCalibrations followReadings getTraces
-      getTotals getReadingsAt getArrival tryMessage tryConversion`,
+      getTotals getReadingsAt getArrival tryMessage tryConversion explainValue`,
     'at any site': 'listSites listKits listDevices listEvents getReach listArrivals listClaims getCapacity',
   },
   owner: {
@@ -256,6 +256,7 @@ const requests: { readonly [N in Name]: (on: Stage) => Asked<(typeof routes)[N]>
     query: { signals: String(signalId), ...span, columns: 100 },
   }),
   changeSignalDefinition: ({ definitionId }) => ({ params: { definitionId }, body: { name: 'Otherwise' } }),
+  explainValue: ({ signalId }) => ({ params: { signalId }, query: { at: Date.now() + 60_000 } }),
   tryConversion: ({ signalId }) => ({ params: { signalId }, body: { conversion: 'x * 2' } }),
   changeOwnSettings: ({ signalId }) => ({ params: { signalId }, body: { set: { decimals: 1 } } }),
   listDescriptionVersions: ({ signalId }) => ({ params: { signalId } }),

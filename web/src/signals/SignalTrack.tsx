@@ -23,6 +23,9 @@ import { Value } from './Value.tsx'
 import type { Stretch, View } from './view.ts'
 
 const TraceChart = lazy(loadTraceChart)
+const ExplainSheet = lazy(async () => ({
+  default: (await import('../explain/ExplainSheet.tsx')).ExplainSheet,
+}))
 
 /** Half as many again as the widest chart has pixels, as columns may be wider than asked for: no pixel goes without what happened in it. */
 export const chartColumns = 1050
@@ -42,8 +45,10 @@ interface SignalTrackProps {
 
 /** One signal of a device: its value now, how old that is, and its last hour. */
 export function SignalTrack(props: SignalTrackProps) {
-  const { device, signal, trace, view, canChange } = props
+  const { device, signal, trace, view, canChange, timeZone } = props
   const [editing, setEditing] = useState(false)
+  const [explained, setExplained] = useState<number>()
+  const latest = latestOf(signal)
   const presence = useSignalPresence(signal)
   const cadence = secondsOf(signal.cadence ?? device?.cadence?.cadence ?? null)
   const summary = summarize(trace)
@@ -68,7 +73,18 @@ export function SignalTrack(props: SignalTrackProps) {
           )}
         </h3>
         <p className={isCalm ? '' : 'text-ink-soft'}>
-          <Value signal={signal} decimals={summary?.decimals} size="hero" />
+          {device && latest ? (
+            <button
+              type="button"
+              title="Where does this come from?"
+              className="max-w-full cursor-help rounded text-left hover:bg-well"
+              onClick={() => setExplained(latest.at)}
+            >
+              <Value signal={signal} decimals={summary?.decimals} size="hero" />
+            </button>
+          ) : (
+            <Value signal={signal} decimals={summary?.decimals} size="hero" />
+          )}
         </p>
         <Age signal={signal} presence={presence} isPast={!('span' in view)} />
         {summary && signal.kind === 'number' && (
@@ -79,6 +95,16 @@ export function SignalTrack(props: SignalTrackProps) {
         <OwnSettings signal={signal} canChange={canChange} />
       </div>
       {isDrawn(signal) && <Chart {...props} gap={gapOf(storedEvery(signal, cadence))} />}
+      <Suspense>
+        {explained !== undefined && (
+          <ExplainSheet
+            signal={signal}
+            at={explained}
+            timeZone={timeZone}
+            onClose={() => setExplained(undefined)}
+          />
+        )}
+      </Suspense>
       {editing && device && (
         <SignalSheet
           signal={signal}

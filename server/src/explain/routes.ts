@@ -1,0 +1,151 @@
+import { routes, type ValueExplanation } from '@jaunty-sparrow/contract'
+import { compileFormula } from '@jaunty-sparrow/core/formula'
+import { surroundingsOf } from '@jaunty-sparrow/core/interpret'
+import { type DeviceSignal, hasQuality, Quality, type Reading } from '@jaunty-sparrow/core/signal'
+import { and, desc, eq, isNull, lte, or } from 'drizzle-orm'
+import type { DeviceRegistry } from '../devices/deviceRegistry.ts'
+import type { RegisteredDevice } from '../devices/registeredDevice.ts'
+import type { Binder } from '../http/binder.ts'
+import { ProblemError } from '../http/problemResponse.ts'
+import type { Decoding } from '../ingest/decoding.ts'
+import { ownedRecords, senderOf } from '../ingest/ownedRecords.ts'
+import type { MessageStore } from '../messages/messageStore.ts'
+import type { ReadingStore } from '../readings/readingStore.ts'
+import type { Database } from '../store/database.ts'
+import { calibration, descriptionVersion, person } from '../store/schema.ts'
+
+export interface ExplainParts {
+  readonly binder: Binder
+  readonly database: Database
+  readonly registry: DeviceRegistry
+  readonly store: ReadingStore
+  readonly messages: MessageStore
+  readonly decoding: Decoding
+}
+
+/** As much of a message as shows what it was. */
+const longestBeginning = 2000
+
+/** From any value back to where it came from. */
+export function bindExplain(parts: ExplainParts): void {
+  const { binder, registry, store } = parts
+  binder.bind(
+    routes.explainValue,
+    async ({ params: { signalId }, query: { at } }): Promise<ValueExplanation> => {
+      const found = registry.signal(signalId)
+      const device = found && registry.get(found.address)
+      const [reading] = await store.lastAt([signalId], at)
+      if (!device || !reading)
+        throw new ProblemError('not-found', 'This signal has no reading up to that instant.')
+      const { signal } = found
+      const said = await saidThen(parts.database, signal, reading.receivedAt)
+      const conversion = reading.raw === undefined ? null : said.conversion
+      const formula = conversion === null ? undefined : compileFormula(conversion)
+      const needs = formula && !('problem' in formula) ? formula : { fields: [], constants: [] }
+      const kept = await messageOf(parts, device, reading)
+      const around = kept?.record && surroundingsOf(kept.record, device.signals, signal)
+      const isAtFault = hasQuality(reading.quality, Quality.atFault)
+      const sent = reading.raw ?? reading.value
+      return {
+        at: reading.at,
+        receivedAt: reading.receivedAt,
+        raw: reading.raw ?? null,
+        stored: reading.value,
+        quality: reading.quality,
+        fault: isAtFault
+          ? (signal.definition.faults.find(({ value }) => value === sent)?.name ?? 'fault')
+          : null,
+        said: said.version,
+        // What means a fault went past the formula.
+        conversion: isAtFault ? null : conversion,
+        fields: needs.fields.flatMap((name) => {
+          const value = around?.field(name)
+          return value === undefined ? [] : [{ name, value }]
+        }),
+        constants: needs.constants.flatMap((name) => {
+          const value = device.signals.constants[name]
+          return value === undefined ? [] : [{ name, value }]
+        }),
+        calibration: isAtFault ? null : await calibrationThen(parts.database, signalId, reading.at),
+        shown: registry.calibrations.outward(reading).value,
+        message: kept ? kept.told : null,
+      }
+    },
+  )
+}
+
+/** What was said of a signal when a reading came in: by its kit, and by its device. */
+async function saidThen(database: Database, { signal, definition }: DeviceSignal, at: number) {
+  const rows = await database
+    .select({ version: descriptionVersion, by: person.name })
+    .from(descriptionVersion)
+    .leftJoin(person, eq(person.id, descriptionVersion.personId))
+    .where(
+      and(
+        eq(descriptionVersion.definitionId, definition.id),
+        or(isNull(descriptionVersion.signalId), eq(descriptionVersion.signalId, signal)),
+        lte(descriptionVersion.validFrom, new Date(at)),
+      ),
+    )
+    .orderBy(desc(descriptionVersion.validFrom), desc(descriptionVersion.id))
+  const conversionIn = (described: Record<string, unknown>) =>
+    'conversion' in described ? (described.conversion as string | null) : undefined
+  const own = rows.find(({ version }) => version.signalId !== null)
+  const ofKit = rows.find(({ version }) => version.signalId === null)
+  const kitSettings = (ofKit?.version.described ?? {}) as {
+    field?: string
+    settings?: Record<string, unknown>
+  }
+  const ownConversion = own && conversionIn(own.version.described as Record<string, unknown>)
+  const made = ownConversion === undefined ? ofKit : own
+  return {
+    conversion: ownConversion ?? conversionIn(kitSettings.settings ?? {}) ?? null,
+    version: made
+      ? {
+          validFrom: made.version.validFrom.getTime(),
+          ofDevice: made.version.signalId !== null,
+          person: made.by,
+          field: kitSettings.field ?? null,
+        }
+      : null,
+  }
+}
+
+async function calibrationThen(database: Database, signalId: number, at: number) {
+  const [row] = await database
+    .select({ row: calibration, by: person.name })
+    .from(calibration)
+    .leftJoin(person, eq(person.id, calibration.personId))
+    .where(
+      and(
+        eq(calibration.signalId, signalId),
+        isNull(calibration.takenBackAt),
+        lte(calibration.validFrom, new Date(at)),
+      ),
+    )
+    .orderBy(desc(calibration.validFrom), desc(calibration.id))
+    .limit(1)
+  if (!row) return null
+  const { id, gain, offset, validFrom, evidence } = row.row
+  return { id, gain, offset, validFrom: validFrom.getTime(), evidence, person: row.by, takenBackAt: null }
+}
+
+/** The message a reading came in with, while it is kept, and the record of it that holds the reading. */
+async function messageOf(
+  { registry, messages, decoding }: ExplainParts,
+  device: RegisteredDevice,
+  { at, receivedAt }: Reading,
+) {
+  const kept = await messages.receivedAt(device.id, receivedAt)
+  if (!kept) return undefined
+  const { id, door, size } = kept.arrival
+  const told = { id, door, size, beginning: kept.body.toString('utf8').slice(0, longestBeginning) }
+  const sender = senderOf(registry, device, kept.arrival)
+  const owned =
+    sender &&
+    ownedRecords(registry, sender, await decoding.read({ ...kept.arrival, body: kept.body }, receivedAt))
+  if (!owned || 'problem' in owned) return { told, record: undefined }
+  const records = owned.records.filter((_, index) => owned.owners[index]?.id === device.id)
+  const record = records.find((one) => Number(one.time) === at) ?? records[0]
+  return { told, record }
+}
