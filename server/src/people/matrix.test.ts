@@ -129,7 +129,7 @@ async function stage(): Promise<Omit<Stage, 'own'>> {
     body: {
       name: `Kit ${n}`,
       cadence: null,
-      signals: [{ field: '/t', name: `Reading ${n}`, kind: 'number' }],
+      signals: [{ field: '/temp', name: `Reading ${n}`, kind: 'number' }],
     },
   })
   const { body: emptyKit } = await root.call(routes.createKit, {
@@ -138,7 +138,7 @@ async function stage(): Promise<Omit<Stage, 'own'>> {
   const { body: made } = await root.call(routes.createDevice, {
     body: { name: `Board ${n}`, address, siteId: site.id, kitId: kit.id },
   })
-  await send(server.url, `${address}.${made.secret}`, { t: 20 })
+  await send(server.url, `${address}.${made.secret}`, { temp: 20 })
   const { device } = made
   const [signal] = device.signals
   if (!signal) throw new Error('the device has no signal')
