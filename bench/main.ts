@@ -7,7 +7,9 @@ import { fairness } from './fairness.ts'
 import { file } from './file.ts'
 import { following } from './following.ts'
 import { formatsOverHttp } from './formats.ts'
+import { formulas } from './formulas.ts'
 import { ingest } from './ingest.ts'
+import { kitChange } from './kitChange.ts'
 import { ledger } from './ledger.ts'
 import { manySignals } from './manySignals.ts'
 import { mqttDoor } from './mqtt.ts'
@@ -22,6 +24,8 @@ import { zoom } from './zoom.ts'
 /** Each measurement has a database of its own, called after it. */
 const measurements = {
   core: coreAlone,
+  formulas,
+  kitChange,
   ingest,
   formats: formatsOverHttp,
   mqtt: mqttDoor,

@@ -6,5 +6,6 @@ export {
   type Scope,
 } from './compileFormula.ts'
 export { constantPattern } from './constantPattern.ts'
+export { formulaDocs } from './formulaDocs.ts'
 export { functions, namedNumbers } from './language.ts'
 export { longestFormula } from './longestFormula.ts'
