@@ -13,6 +13,8 @@ await main(async () => {
   const cluster = await startCluster(folder)
   const names = [
     'core',
+    'formulas',
+    'kitChange',
     'ingest',
     'formats',
     'mqtt',

@@ -72,7 +72,7 @@ export interface FormulaProblem {
 
 /** What went wrong while one was worked out; the first is told. */
 interface Run extends Scope {
-  why?: string
+  why: string | undefined
 }
 type Step = (run: Run) => number
 
@@ -88,7 +88,7 @@ export function compileFormula(text: string): Formula | FormulaProblem {
       fields: [...compiler.fields],
       constants: [...compiler.constants],
       evaluate: (scope) => {
-        const run: Run = { ...scope }
+        const run: Run = { x: scope.x, field: scope.field, constant: scope.constant, why: undefined }
         const value = step(run)
         if (run.why !== undefined) return { problem: run.why }
         return Number.isFinite(value) ? { value } : { problem: `it makes no number of ${scope.x}` }
@@ -246,12 +246,15 @@ function failed(run: Run, why: string): number {
 }
 
 function apply(called: QuantityFunction, steps: readonly Step[], run: Run): number {
-  const values = steps.map((step) => step(run))
-  if (values.some(Number.isNaN)) return Number.NaN
-  for (const [place, parameter] of called.takes.entries()) {
-    const value = values[place] ?? Number.NaN
-    if (value < (parameter.from ?? -Infinity) || value > (parameter.to ?? Infinity))
+  const values: number[] = []
+  // It runs for every reading: nothing is made here that is not needed.
+  for (let place = 0; place < steps.length; place++) {
+    const value = steps[place]?.(run) ?? Number.NaN
+    if (Number.isNaN(value)) return value
+    const parameter = called.takes[place]
+    if (parameter && (value < (parameter.from ?? -Infinity) || value > (parameter.to ?? Infinity)))
       return failed(run, `${called.name} takes ${parameter.name} ${bounds(parameter)}, not ${shortly(value)}`)
+    values.push(value)
   }
   const made = called.of(...values)
   return Number.isFinite(made)

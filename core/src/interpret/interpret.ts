@@ -69,7 +69,11 @@ export function eachOutcome(
       if (targets.length === 0)
         tell({ record, field, target: undefined, outcome: { problem: whyUnknown(field, signals) } })
       for (const target of targets) {
-        const mapped = mapField(field, target, surroundingsOf(told, signals, target))
+        const mapped = mapField(
+          field,
+          target,
+          target.definition.conversion === null ? undefined : surroundingsOf(told, signals, target),
+        )
         if ('ignored' in mapped) tell({ record, field, target, outcome: 'ignored' })
         else if ('problem' in mapped) tell({ record, field, target, outcome: mapped })
         else if (typeof at !== 'number') tell({ record, field, target, outcome: at })

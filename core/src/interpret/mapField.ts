@@ -14,7 +14,7 @@ export type MappedField =
   | { readonly problem: string; readonly target?: DeviceSignal }
 
 /** Finds the value that a field is for a signal that reads it; or why there is none. */
-export function mapField(field: Field, target: DeviceSignal, surroundings: Surroundings): MappedField {
+export function mapField(field: Field, target: DeviceSignal, surroundings?: Surroundings): MappedField {
   const { definition } = target
   // What a person chose to ignore is let pass whatever it holds.
   if (definition.state === 'ignored') return { ignored: target }

@@ -3,7 +3,7 @@ import type { QuantityFunction } from './quantityFunction.ts'
 /** What lies between two points of a table, on a straight line; no number beyond its ends, as nobody measured there. */
 export function interpolated(value: number, points: readonly number[]): number {
   for (let i = 0; i + 3 < points.length; i += 2) {
-    const [at1 = 0, is1 = 0, at2 = 0, is2 = 0] = points.slice(i, i + 4)
+    const [at1, is1, at2, is2] = [points[i] ?? 0, points[i + 1] ?? 0, points[i + 2] ?? 0, points[i + 3] ?? 0]
     if ((value >= at1 && value <= at2) || (value <= at1 && value >= at2))
       return at1 === at2 ? is1 : is1 + ((value - at1) * (is2 - is1)) / (at2 - at1)
   }
