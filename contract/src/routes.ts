@@ -13,6 +13,7 @@ import * as ownPage from './ownPage.ts'
 import * as people from './people.ts'
 import * as programToken from './programToken.ts'
 import * as reach from './reach.ts'
+import * as recomputation from './recomputation.ts'
 import * as rereading from './rereading.ts'
 import type { Route } from './route.ts'
 import * as serial from './serial.ts'
@@ -73,6 +74,10 @@ export const routes = {
   getSharedTraces: share.getSharedTraces,
   changeSignalDefinition: signal.changeSignalDefinition,
   explainValue: valueExplanation.explainValue,
+  previewRecomputation: recomputation.previewRecomputation,
+  listRecomputations: recomputation.listRecomputations,
+  createRecomputation: recomputation.createRecomputation,
+  undoRecomputation: recomputation.undoRecomputation,
   tryConversion: signal.tryConversion,
   changeOwnSettings: signal.changeOwnSettings,
   listDescriptionVersions: signal.listDescriptionVersions,

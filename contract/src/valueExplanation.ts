@@ -25,6 +25,10 @@ export const ValueExplanation = Type.Object({
     ],
     { description: 'What was said of the signal when it came in; null where nobody had said anything.' },
   ),
+  madeAnew: Type.Union(
+    [Type.Object({ at: Type.Integer(), person: Type.Union([Type.String(), Type.Null()]) }), Type.Null()],
+    { description: 'When it was made anew of what was sent, by whom; null where it is as it came in.' },
+  ),
   conversion: Type.Union([Type.String(), Type.Null()], { description: 'The formula that made it.' }),
   fields: Type.Array(named, { description: 'Other fields of its message that the formula took.' }),
   constants: Type.Array(named, { description: 'Constants that the formula takes, as they are now.' }),

@@ -34,6 +34,7 @@ import { bindTokens } from './people/tokenRoutes.ts'
 import type { ReachedAt } from './reach/reach.ts'
 import { bindReach } from './reach/routes.ts'
 import { bindCapacity } from './readings/capacityRoutes.ts'
+import { bindRecompute, type RecomputeParts } from './recompute/routes.ts'
 import { bindRereadings, type RereadingParts } from './rereading/routes.ts'
 import { bindShares, type ShareParts } from './share/routes.ts'
 import { bindSites, type SiteParts } from './sites/routes.ts'
@@ -53,6 +54,7 @@ export interface ApplicationParts
       EventParts &
       ClaimParts &
       RereadingParts &
+      RecomputeParts &
       ConditionParts &
       Omit<ShareParts, 'tellDevice'> &
       Pick<StreamParts, 'hub'> &
@@ -177,6 +179,7 @@ export function createApplication(parts: ApplicationParts): Express {
   bindExplain({ ...parts, binder })
   bindClaims({ ...parts, binder })
   bindRereadings({ ...parts, binder })
+  bindRecompute({ ...parts, binder })
   bindFileDoor({ ...parts, binder })
   bindSerialPorts({ ...parts, binder })
   bindCapacity({ ...parts, binder })

@@ -47,6 +47,7 @@ import { LargeChanges } from './readings/largeChanges.ts'
 import { ReadingChanges } from './readings/readingChanges.ts'
 import { ReadingPartitions } from './readings/readingPartitions.ts'
 import { ReadingStore } from './readings/readingStore.ts'
+import { carryOutRecomputing } from './recompute/recomputing.ts'
 import { ReadingAgain } from './rereading/readingAgain.ts'
 import { RereadingStore } from './rereading/rereadingStore.ts'
 import { HistoryReader } from './rollups/historyReader.ts'
@@ -123,6 +124,7 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
   const partitions = new ReadingPartitions(database.$client)
   const large = new LargeChanges(database, log)
   const changes = new ReadingChanges(database, partitions, large)
+  carryOutRecomputing(large, changes)
   const rereadings = new RereadingStore(database.$client)
   const days = new DayReader(database.$client)
   const history = new HistoryReader(database.$client)
@@ -329,6 +331,7 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
     recorder,
     rereadings,
     readingAgain,
+    large,
     reread: async () => {
       await reread()
       peers.tell({ kind: 'reread' })

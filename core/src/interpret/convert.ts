@@ -73,7 +73,8 @@ function inUnit(
   if (signal.faults.some(({ value }) => value === sent)) return { value: sent, raw: sent }
   const formula = formulaOf(signal, signal.conversion)
   if ('problem' in formula) return { problem: `its conversion cannot be read: ${formula.problem}` }
-  const outcome = formula.evaluate({ x: sent, ...surroundings })
+  const { field, constant } = surroundings
+  const outcome = formula.evaluate({ x: sent, field, constant })
   return 'value' in outcome
     ? { value: outcome.value, raw: sent }
     : { problem: `its conversion makes no number of ${sent}: ${outcome.problem}` }

@@ -1,1 +1,2 @@
+export { type Recomputable, recomputed } from './recomputed.ts'
 export * from './rereadChanges.ts'

@@ -51,6 +51,7 @@ it('explains a value by the formula that made it, also when another one holds no
     shown: Number(made?.value) + 0.4,
     quality: 0,
     fault: null,
+    madeAnew: null,
     conversion: 'sea_level_pressure(x / 100, height, field("/air"))',
     fields: [{ name: '/air', value: 10 }],
     constants: [{ name: 'height', value: 200 }],

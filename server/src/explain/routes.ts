@@ -2,7 +2,7 @@ import { routes, type ValueExplanation } from '@jaunty-sparrow/contract'
 import { compileFormula } from '@jaunty-sparrow/core/formula'
 import { surroundingsOf } from '@jaunty-sparrow/core/interpret'
 import { type DeviceSignal, hasQuality, Quality, type Reading } from '@jaunty-sparrow/core/signal'
-import { and, desc, eq, isNull, lte, or } from 'drizzle-orm'
+import { and, desc, eq, gte, isNull, lte, or } from 'drizzle-orm'
 import type { DeviceRegistry } from '../devices/deviceRegistry.ts'
 import type { RegisteredDevice } from '../devices/registeredDevice.ts'
 import type { Binder } from '../http/binder.ts'
@@ -12,7 +12,7 @@ import { ownedRecords, senderOf } from '../ingest/ownedRecords.ts'
 import type { MessageStore } from '../messages/messageStore.ts'
 import type { ReadingStore } from '../readings/readingStore.ts'
 import type { Database } from '../store/database.ts'
-import { calibration, descriptionVersion, person } from '../store/schema.ts'
+import { calibration, descriptionVersion, person, recomputation } from '../store/schema.ts'
 
 export interface ExplainParts {
   readonly binder: Binder
@@ -39,7 +39,8 @@ export function bindExplain(parts: ExplainParts): void {
         throw new ProblemError('not-found', 'This signal has no reading up to that instant.')
       const { signal } = found
       const said = await saidThen(parts.database, signal, reading.receivedAt)
-      const conversion = reading.raw === undefined ? null : said.conversion
+      const anew = await madeAnew(parts.database, signalId, reading)
+      const conversion = reading.raw === undefined ? null : anew ? anew.conversion : said.conversion
       const formula = conversion === null ? undefined : compileFormula(conversion)
       const needs = formula && !('problem' in formula) ? formula : { fields: [], constants: [] }
       const kept = await messageOf(parts, device, reading)
@@ -56,6 +57,7 @@ export function bindExplain(parts: ExplainParts): void {
           ? (signal.definition.faults.find(({ value }) => value === sent)?.name ?? 'fault')
           : null,
         said: said.version,
+        madeAnew: anew ? { at: anew.at, person: anew.person } : null,
         // What means a fault went past the formula.
         conversion: isAtFault ? null : conversion,
         fields: needs.fields.flatMap((name) => {
@@ -109,6 +111,26 @@ async function saidThen(database: Database, { signal, definition }: DeviceSignal
         }
       : null,
   }
+}
+
+/** The last time a reading was made anew of what was sent, after it had come in. */
+async function madeAnew(database: Database, signalId: number, { at, receivedAt }: Reading) {
+  const [row] = await database
+    .select({ row: recomputation, by: person.name })
+    .from(recomputation)
+    .leftJoin(person, eq(person.id, recomputation.personId))
+    .where(
+      and(
+        eq(recomputation.signalId, signalId),
+        isNull(recomputation.undoneAt),
+        lte(recomputation.fromAt, new Date(at)),
+        gte(recomputation.toAt, new Date(at)),
+        gte(recomputation.createdAt, new Date(receivedAt)),
+      ),
+    )
+    .orderBy(desc(recomputation.id))
+    .limit(1)
+  return row && { conversion: row.row.conversion, at: row.row.createdAt.getTime(), person: row.by }
 }
 
 async function calibrationThen(database: Database, signalId: number, at: number) {

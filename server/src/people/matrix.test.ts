@@ -17,6 +17,7 @@ const table = {
   owner: {
     'at its site': `changeSite deleteSite changeKit deleteKit addSignalDefinition createDevice changeDevice getDeviceLoss
       deleteDevice replaceSecret changeSignalDefinition changeOwnSettings addCalibration takeBackCalibration
+      previewRecomputation listRecomputations createRecomputation undoRecomputation
       createClaim deleteClaim previewRereading listRereadings createRereading undoRereading importFile storeFile
       createShareLink listShareLinks withdrawShareLink createInvitation withdrawInvitation changeAccess`,
     'at any site': 'createKit listPeople listInvitations',
@@ -88,6 +89,7 @@ interface Stage {
   readonly calibrationId: number
   readonly claimId: number
   readonly rereadingId: number
+  readonly recomputationId: number
   readonly linkId: number
   readonly arrivalId: number
   readonly invitationId: number
@@ -171,6 +173,10 @@ async function stage(): Promise<Omit<Stage, 'own'>> {
     rereadingId: await one(
       `insert into rereading (device_id, messages, added, changed, removed) values ($1, 0, 0, 0, 0) returning id`,
       [device.id],
+    ),
+    recomputationId: await one(
+      `insert into recomputation (signal_id, from_at, to_at, done_at) values ($1, now(), now(), now()) returning id`,
+      [signal.id],
     ),
     linkId: link.link.id,
     arrivalId: arrivals[0]?.id ?? 0,
@@ -257,6 +263,10 @@ const requests: { readonly [N in Name]: (on: Stage) => Asked<(typeof routes)[N]>
   }),
   changeSignalDefinition: ({ definitionId }) => ({ params: { definitionId }, body: { name: 'Otherwise' } }),
   explainValue: ({ signalId }) => ({ params: { signalId }, query: { at: Date.now() + 60_000 } }),
+  previewRecomputation: ({ signalId }) => ({ params: { signalId }, query: span }),
+  listRecomputations: ({ signalId }) => ({ params: { signalId } }),
+  createRecomputation: ({ signalId }) => ({ params: { signalId }, body: span }),
+  undoRecomputation: ({ signalId, recomputationId }) => ({ params: { signalId, recomputationId } }),
   tryConversion: ({ signalId }) => ({ params: { signalId }, body: { conversion: 'x * 2' } }),
   changeOwnSettings: ({ signalId }) => ({ params: { signalId }, body: { set: { decimals: 1 } } }),
   listDescriptionVersions: ({ signalId }) => ({ params: { signalId } }),

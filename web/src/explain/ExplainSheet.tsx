@@ -91,6 +91,12 @@ function Steps({ told, signal, timeZone }: StepsProps) {
         </Step>
       )}
       {told.conversion !== null && <Step name="Sent">{told.raw}</Step>}
+      {told.madeAnew && (
+        <Step name="Made anew">
+          {moment.format(told.madeAnew.at)}
+          {told.madeAnew.person && ` by ${told.madeAnew.person}`}, of what was sent
+        </Step>
+      )}
       <Step name="Described">
         {told.said ? (
           <>

@@ -15,6 +15,7 @@ import {
 } from 'drizzle-orm/pg-core'
 import { bytea, createdAt, id, instant, snapshot, xid8 } from './columns.ts'
 import { signal } from './described.ts'
+import { person } from './people.ts'
 
 /**
  * One value of one signal at one instant. Partitioned by month of `at`, which the migration states by hand. There is no
@@ -162,4 +163,41 @@ export const message = pgTable(
     // What nobody has claimed is rare, and has to be found among everything.
     index('message_unclaimed').on(table.deviceId, table.id).where(sql`outcome = 'unclaimed'`),
   ],
+)
+
+/** A span of a signal whose values were made anew of what was sent. */
+export const recomputation = pgTable(
+  'recomputation',
+  {
+    id: id(),
+    signalId: integer('signal_id')
+      .notNull()
+      .references(() => signal.id, { onDelete: 'cascade' }),
+    fromAt: instant('from_at').notNull(),
+    toAt: instant('to_at').notNull(),
+    /** The formula it was made by; null for none. */
+    conversion: text('conversion'),
+    changed: integer('changed').notNull().default(0),
+    doneAt: instant('done_at'),
+    undoneAt: instant('undone_at'),
+    personId: integer('person_id').references(() => person.id, { onDelete: 'set null' }),
+    createdAt: createdAt(),
+  },
+  (table) => [index('recomputation_signal').on(table.signalId)],
+)
+
+/** What readings were before they were made anew, many in a row, so that they can be put back to the digit. */
+export const recomputationPiece = pgTable(
+  'recomputation_piece',
+  {
+    id: id(),
+    recomputationId: integer('recomputation_id')
+      .notNull()
+      .references(() => recomputation.id, { onDelete: 'cascade' }),
+    /** Epoch ms. */
+    at: doublePrecision('at').array().notNull(),
+    value: doublePrecision('value').array().notNull(),
+    quality: smallint('quality').array().notNull(),
+  },
+  (table) => [index('recomputation_piece_of').on(table.recomputationId)],
 )
