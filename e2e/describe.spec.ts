@@ -79,6 +79,20 @@ test('what is sent raw is put right by a formula found by what is on the table',
   await application.send(token, { counts: 4095 })
   await expect(track.getByTestId('value-/counts')).toHaveText('no thermistor')
   await expect(track).toContainText('at fault')
+
+  // The resistor was another one all the time: the past is made right, and put back.
+  await page.getByRole('button', { name: 'Change Counts' }).click()
+  await formula.fill('thermistor_beta(divider_to_ground(adc_volts(x, 12, 3.3), 3.3, 33620.6), 10000, 3950)')
+  await page.getByRole('button', { name: 'Save' }).click()
+  await expect(page.getByRole('dialog')).toBeHidden()
+  await page.getByRole('button', { name: 'Change Counts' }).click()
+  await page.getByRole('button', { name: 'Make the past anew …' }).click()
+  await expect(page.getByText(/The first goes from 25 to /)).toBeVisible()
+  await expectAccessible(page)
+  await page.getByRole('button', { name: 'Make it anew' }).click()
+  await expect(page.getByText('1 reading changed.')).toBeVisible()
+  await page.getByRole('button', { name: 'Put back' }).click()
+  await expect(page.getByText('put back', { exact: true })).toBeVisible()
 })
 
 test('a kit is pasted from a spreadsheet, and made into devices', { tag: '@desk' }, async ({

@@ -50,6 +50,7 @@ export const api = createApi({
     'Unclaimed',
     'Claims',
     'Rereadings',
+    'Recomputations',
     'Condition',
     'People',
     'OwnSessions',

@@ -1,5 +1,5 @@
 /** A number a recipe asks for. */
-export interface Question {
+interface Question {
   readonly asks: string
   /** As it is written: Ω, V. */
   readonly unit: string

@@ -1,5 +1,5 @@
 import type { Device, Site } from '@jaunty-sparrow/contract'
-import { signalTitle } from '../signals/signalTitle.ts'
+import { signalTitle } from '../language/signalTitle.ts'
 
 /** Something that can be gone to. */
 export interface Findable {

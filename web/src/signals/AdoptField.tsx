@@ -4,9 +4,9 @@ import type { SignalKind } from '@jaunty-sparrow/core/signal'
 import { unitSymbol } from '@jaunty-sparrow/core/units'
 import { problemText } from '../api/problemText.ts'
 import { Notice } from '../design/Notice.tsx'
+import { signalTitle } from '../language/signalTitle.ts'
 import { valueText } from '../language/valueText.ts'
 import { useChangeSignalDefinitionMutation } from './signalsApi.ts'
-import { signalTitle } from './signalTitle.ts'
 
 interface AdoptFieldProps {
   readonly device: Device

@@ -3,15 +3,17 @@ import isEqual from 'lodash-es/isEqual.js'
 import pickBy from 'lodash-es/pickBy.js'
 import { useState } from 'react'
 import { ConversionField } from '../conversion/ConversionField.tsx'
+import { Button } from '../design/Button.tsx'
 import { ChoiceField, TextField } from '../design/Field.tsx'
 import { Notice } from '../design/Notice.tsx'
 import { SheetForm } from '../design/SheetForm.tsx'
+import { signalTitle } from '../language/signalTitle.ts'
+import { RecomputeSheet } from '../recompute/RecomputeSheet.tsx'
 import { UnitField } from '../units/UnitField.tsx'
 import { FaultList } from './FaultList.tsx'
 import { FieldPicker } from './FieldPicker.tsx'
 import { StoringChoice } from './StoringChoice.tsx'
 import { useChangeOwnSettingsMutation, useChangeSignalDefinitionMutation } from './signalsApi.ts'
-import { signalTitle } from './signalTitle.ts'
 
 interface SignalSheetProps {
   readonly signal: Signal
@@ -34,6 +36,7 @@ export function SignalSheet({ signal, deviceId, sharedKit, onClose }: SignalShee
   const [conversion, setConversion] = useState(signal.conversion ?? '')
   const [faults, setFaults] = useState(signal.faults)
   const [isOwn, setOwn] = useState(false)
+  const [isAnew, setAnew] = useState(false)
   const [change, changing] = useChangeSignalDefinitionMutation()
   const [changeOwn, changingOwn] = useChangeOwnSettingsMutation()
   const isNumber = signal.kind === 'number'
@@ -57,6 +60,7 @@ export function SignalSheet({ signal, deviceId, sharedKit, onClose }: SignalShee
     else if (Object.keys(changed).length > 0)
       await changeOwn({ signalId: signal.id, body: { set: changed } }).unwrap()
   }
+  if (isAnew) return <RecomputeSheet signal={signal} onClose={onClose} />
   return (
     <SheetForm
       title={`Change ${signalTitle(signal)}`}
@@ -66,6 +70,13 @@ export function SignalSheet({ signal, deviceId, sharedKit, onClose }: SignalShee
       onSave={save}
       onClose={onClose}
       wide={isNumber}
+      aside={
+        isNumber && (
+          <Button weight="quiet" className="-mx-3" onClick={() => setAnew(true)}>
+            Make the past anew …
+          </Button>
+        )
+      }
     >
       {sharedKit && (
         <ChoiceField
