@@ -16,6 +16,8 @@ import { type Proposal, proposals } from './proposal.ts'
 export function SuggestedSignals({ device, canChange }: { device: Device; canChange: boolean }) {
   const suggested = device.signals.filter(({ state }) => state === 'suggested')
   const [change, { error, isLoading }] = useChangeSignalDefinitionMutation()
+  // What it says may come after what it is called: proposed anew every second.
+  useNow()
   if (suggested.length === 0) return null
   const proposed = proposals(suggested, latestOf)
   const acceptAll = async () => {
