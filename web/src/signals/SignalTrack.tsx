@@ -48,7 +48,6 @@ export function SignalTrack(props: SignalTrackProps) {
   const { device, signal, trace, view, canChange, timeZone } = props
   const [editing, setEditing] = useState(false)
   const [explained, setExplained] = useState<number>()
-  const latest = latestOf(signal)
   const presence = useSignalPresence(signal)
   const cadence = secondsOf(signal.cadence ?? device?.cadence?.cadence ?? null)
   const summary = summarize(trace)
@@ -73,12 +72,13 @@ export function SignalTrack(props: SignalTrackProps) {
           )}
         </h3>
         <p className={isCalm ? '' : 'text-ink-soft'}>
-          {device && latest ? (
+          {device ? (
             <button
               type="button"
               title="Where does this come from?"
               className="max-w-full cursor-help rounded text-left hover:bg-well"
-              onClick={() => setExplained(latest.at)}
+              // What is shown now may be newer than what this was drawn with.
+              onClick={() => setExplained(latestOf(signal)?.at)}
             >
               <Value signal={signal} decimals={summary?.decimals} size="hero" />
             </button>
