@@ -1,4 +1,3 @@
-import { execFileSync } from 'node:child_process'
 import { once } from 'node:events'
 import { createServer } from 'node:http'
 import type { AddressInfo } from 'node:net'
@@ -10,21 +9,6 @@ const take = (page: Page, name: string) => page.screenshot({ path: `${folder}${n
 
 /** Waits until the charts are drawn. */
 const drawn = (page: Page) => expect(page.getByTestId('trace').first()).toBeVisible()
-
-/** What a logger writes that knows nothing of zones. */
-function loggerFile(): string {
-  const rows = Array.from({ length: 40 }, (_, n) => {
-    const minute = String(n).padStart(2, '0')
-    return `01.11.2026;06:${minute}:00;${(11.8 + n / 90).toFixed(2).replace('.', ',')};1.${String(240 - n).padStart(3, '0')};${n === 0 ? 'salted' : ''}`
-  })
-  return ['Date;Time;Temperature (°C);Volume (L);Remark', ...rows].join('\n')
-}
-
-const publish = (port: number, secret: string, topic: string, message: string) =>
-  execFileSync('mosquitto_pub', [
-    ...['-h', '127.0.0.1', '-p', String(port), '-u', 'whey-tank', '-P', secret],
-    ...['-q', '1', '-t', topic, '-m', message],
-  ])
 
 /** Lets people in, as a dairy has them, and invites one who has not come yet. */
 async function invite(page: Page, origin: string): Promise<void> {
@@ -164,18 +148,9 @@ test('the pictures of the main views', async ({ page }) => {
 
   await page.goto(`${origin}/devices/whey-tank`)
   await drawn(page)
-  await page.getByRole('button', { name: 'Bring a file' }).click()
-  await page.locator('input[type=file]').setInputFiles({
-    name: 'brine-logger.csv',
-    mimeType: 'text/csv',
-    buffer: Buffer.from(loggerFile()),
-  })
-  await expect(page.getByLabel('What Remark is')).toHaveValue('out')
-  await take(page, 'file')
-  await page.getByRole('button', { name: 'Close' }).first().click()
-
   await page.getByRole('button', { name: 'Change Temperature' }).click()
-  await expect(page.getByRole('dialog').getByRole('button', { name: /^bottom/ })).toBeVisible()
+  const field = page.getByRole('dialog').getByRole('button', { name: /^bottom/ })
+  await field.scrollIntoViewIfNeeded()
   await take(page, 'signal')
   await page
     .getByRole('dialog')
@@ -186,30 +161,25 @@ test('the pictures of the main views', async ({ page }) => {
   await expect(page.getByText(/This would change/)).toBeVisible()
   await page.getByRole('button', { name: 'Close' }).first().click()
 
-  await page.getByRole('button', { name: 'More' }).click()
-  await page.getByRole('menuitem', { name: 'Gateway' }).click()
-  await page.getByLabel('Topics it may publish to besides its own').fill('cellar/#')
-  await page.getByRole('button', { name: 'Let it publish there' }).click()
-  await expect(page.getByText('Saved.')).toBeVisible()
-  await page.goto(`${origin}/arrivals`)
-  await expect(page.getByRole('button', { name: /milk-vat stored/ }).first()).toBeVisible()
-  const { devices } = await (await page.request.get(`${origin}/api/reach`)).json()
-  for (const [topic, message] of [
-    ['cellar/rack-3/climate', '{"temperature": 12.4, "humidity": 88}'],
-    ['cellar/rack-3/door', '0'],
-    ['cellar/scale/kg', '412.5'],
-  ])
-    publish(devices.mqttPort, secret ?? '', topic ?? '', message ?? '')
-  await page.request.post(`${origin}/in`, {
-    headers: { Authorization: `Bearer smoke-house.${'x'.repeat(32)}` },
-    data: { temperature: 61 },
-  })
-  await expect(page.getByText('smoke-house').first()).toBeVisible()
-  await take(page, 'unclaimed')
+  await page.goto(`${origin}/devices/brine-store`)
+  await drawn(page)
+  await page.getByRole('button', { name: 'Change Brine temperature' }).click()
+  const course = page.getByRole('img', { name: 'The course of the formula' })
+  await course.scrollIntoViewIfNeeded()
+  await take(page, 'conversion')
+  await page.getByRole('button', { name: 'Close' }).first().click()
+  await page
+    .getByRole('region', { name: 'Brine temperature', exact: true })
+    .getByTitle('Where does this come from?')
+    .click()
+  await expect(page.getByText(/^x = /)).toBeVisible()
+  await take(page, 'explain')
+  await page.getByRole('button', { name: 'Close' }).first().click()
 
-  await page.goto(`${origin}/settings/server`)
-  await expect(page.getByText('Agrees with the database')).toBeVisible()
-  await take(page, 'server')
+  await page.goto(`${origin}/bench/kits`)
+  await page.getByRole('link', { name: 'Cave node' }).click()
+  await expect(page.getByLabel('Name of Temperature')).toBeVisible()
+  await take(page, 'kit')
 
   await page.goto(`${origin}/budget`)
   await expect(page.getByText('measured just now')).toBeVisible()
