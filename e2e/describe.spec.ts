@@ -70,6 +70,12 @@ test('what is sent raw is put right by a formula found by what is on the table',
 
   await application.send(token, { counts: 2048 })
   await expect(track.getByTestId('value-/counts')).toHaveText('25')
+  await track.getByRole('button', { name: 'Doubt Counts' }).click()
+  await page.getByLabel('Why it is not to be trusted').fill('hangs in the sun')
+  await page.getByRole('button', { name: 'Mark it doubtful' }).click()
+  await expect(track.getByText('by Ines Marlow: hangs in the sun')).toBeVisible()
+  await track.getByRole('button', { name: 'Trust it again' }).click()
+  await expect(track.getByText('hangs in the sun')).toBeHidden()
   await track.getByRole('button', { name: '25' }).click()
   const sheet = page.getByRole('dialog', { name: 'Where Counts comes from' })
   await expect(sheet.getByText('x = 2048')).toBeVisible()

@@ -78,6 +78,7 @@ export const routes = {
   listRecomputations: recomputation.listRecomputations,
   createRecomputation: recomputation.createRecomputation,
   undoRecomputation: recomputation.undoRecomputation,
+  changeDoubt: signal.changeDoubt,
   tryConversion: signal.tryConversion,
   changeOwnSettings: signal.changeOwnSettings,
   listDescriptionVersions: signal.listDescriptionVersions,

@@ -159,6 +159,11 @@ const described = {
   choices: Type.Array(Choice, { maxItems: 64 }),
 }
 
+export const Doubt = Type.Object(
+  { why: Type.String(), person: Type.String(), at: Type.Integer({ description: 'Epoch milliseconds.' }) },
+  { description: 'Why somebody does not trust it just now.' },
+)
+
 /** A signal of one device: the kit's definition and the device's own settings together, with its latest reading. */
 export const Signal = Type.Object({
   id: Type.Integer(),
@@ -170,6 +175,7 @@ export const Signal = Type.Object({
   ...settings,
   presence: Presence,
   own: Type.Array(SettingName, { description: 'The settings that are of this device and not of its kit.' }),
+  doubt: Type.Union([Doubt, Type.Null()]),
   shownAs: Type.Union([ShownAs, Type.Null()]),
   latest: Type.Union([LatestReading, Type.Null()]),
 })
@@ -235,6 +241,20 @@ export const changeOwnSettings = defineRoute({
       takeBack: Type.Optional(Type.Array(SettingName, { uniqueItems: true })),
     },
     { additionalProperties: false, minProperties: 1 },
+  ),
+  status: 204,
+})
+
+export const changeDoubt = defineRoute({
+  method: 'patch',
+  path: '/api/signals/{signalId}/doubt',
+  summary: 'Mark a signal doubtful, with a reason that is shown wherever it is, or trust it again',
+  role: 'operator',
+  at: 'signal',
+  params: signalParams,
+  body: Type.Object(
+    { why: Type.Union([Type.String({ minLength: 1, maxLength: 500, pattern: '\\S' }), Type.Null()]) },
+    closed,
   ),
   status: 204,
 })

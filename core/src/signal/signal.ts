@@ -115,6 +115,15 @@ export interface SignalDefinition extends SignalSettings {
   readonly choices: readonly Choice[]
 }
 
+/** Why somebody does not trust a signal just now. */
+export interface Doubt {
+  readonly why: string
+  /** Who said so. */
+  readonly person: string
+  /** Since when, epoch ms. */
+  readonly at: number
+}
+
 /** A signal of one device: the number its readings are stored under, and its kit's definition with the device's own settings. */
 export interface DeviceSignal {
   readonly signal: number
@@ -123,4 +132,5 @@ export interface DeviceSignal {
   readonly definition: SignalDefinition
   /** The settings that are of the device itself, and not of its kit. */
   readonly own: readonly (keyof SignalSettings)[]
+  readonly doubt?: Doubt
 }

@@ -42,13 +42,14 @@ export async function readDevices(database: Database, kitId?: number): Promise<W
   )
   const byDevice = groupBy(owned, (row) => row.signal.deviceId)
   return rows.map(({ device: row, cadence, ofKit }) => {
-    const signals = (byDevice[row.id] ?? []).flatMap(({ signal: { id, definitionId, part, own } }) => {
+    const signals = (byDevice[row.id] ?? []).flatMap(({ signal: { id, definitionId, part, own, doubt } }) => {
       const defined = definitions.get(definitionId)
       const known: DeviceSignal | undefined = defined && {
         signal: id,
         part,
         definition: { ...defined, ...own },
         own: Object.keys(own) as (keyof typeof own)[],
+        ...(doubt && { doubt }),
       }
       return known ?? []
     })

@@ -267,13 +267,22 @@ function tellDevice(
     createdAt: row.createdAt.getTime(),
     signals: [...known.signals]
       .sort((a, b) => a.definition.order - b.definition.order)
-      .map(({ signal: id, part, definition, own }) => {
+      .map(({ signal: id, part, definition, own, doubt = null }) => {
         const { id: definitionId, field, name, ...rest } = definition
         const reading = latest.of(id)
         return {
           ...(rest as Omit<
             Signal,
-            'id' | 'definitionId' | 'part' | 'field' | 'name' | 'own' | 'presence' | 'shownAs' | 'latest'
+            | 'id'
+            | 'definitionId'
+            | 'part'
+            | 'field'
+            | 'name'
+            | 'own'
+            | 'doubt'
+            | 'presence'
+            | 'shownAs'
+            | 'latest'
           >),
           id,
           definitionId,
@@ -281,6 +290,7 @@ function tellDevice(
           field: part === '' ? field : fieldOfPart(field, part),
           name,
           own: own as Signal['own'][number][],
+          doubt,
           presence: presenceOf.get(id) ?? 'never',
           shownAs: shownAs(definition.unit, ...units),
           latest: reading ? tellReading(registry.calibrations.outward(reading)) : null,

@@ -77,3 +77,26 @@ it('refuses a conversion that cannot be read, and says where', async () => {
     body: { detail: expect.stringContaining('"pi" means something else') },
   })
 })
+
+it('shows a doubt with the signal, and tells strangers only why', async () => {
+  const { owner } = server
+  const { token } = await owner.createDevice('doubted')
+  await send(server.origin, token, { a: 1 })
+  await owner.accept('doubted', '/a')
+  const first = async () => (await owner.device('doubted')).signals[0]
+  const params = { signalId: (await first())?.id ?? 0 }
+  await owner.call(routes.changeDoubt, { params, body: { why: 'hangs in the sun' } })
+  expect((await first())?.doubt).toEqual({
+    why: 'hangs in the sun',
+    person: expect.stringMatching(/./),
+    at: expect.any(Number),
+  })
+  const { body: link } = await owner.call(routes.createShareLink, {
+    params: { address: 'doubted' },
+    body: { name: 'All', signalId: null, past: 'none', expiresAt: null, frameAncestors: [] },
+  })
+  const { body: page } = await owner.call(routes.getSharedPage, { params: { token: link.token } })
+  expect(page.signals[0]?.doubt).toMatchObject({ why: 'hangs in the sun', person: '' })
+  await owner.call(routes.changeDoubt, { params, body: { why: null } })
+  expect((await first())?.doubt).toBeNull()
+})

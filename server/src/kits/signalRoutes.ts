@@ -94,6 +94,19 @@ export function bindSignals(parts: SignalParts): void {
     await events.write({ kind: 'signal', at: now(), deviceId, signalId, caller, says, change })
   })
 
+  binder.bind(routes.changeDoubt, async ({ params: { signalId }, body: { why }, caller }) => {
+    const known = registry.signal(signalId)
+    const device = known && registry.get(known.address)
+    if (!device) throw noSignal()
+    const doubt = why === null ? null : { why: why.trim(), person: caller.person.name, at: now() }
+    await database.update(signal).set({ doubt }).where(eq(signal.id, signalId))
+    await registry.load(device.kitId)
+    hub.deviceChanged(device.address)
+    const { name } = known.signal.definition
+    const says = why === null ? `"${name}" is trusted again.` : `"${name}" is doubtful: ${why.trim()}`
+    await events.write({ kind: 'signal', at: now(), deviceId: device.id, signalId, caller, says })
+  })
+
   binder.bind(routes.listDescriptionVersions, async ({ params: { signalId } }) => {
     const [found] = await database.select().from(signal).where(eq(signal.id, signalId))
     if (!found) throw noSignal()

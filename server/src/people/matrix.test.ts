@@ -14,6 +14,9 @@ const table = {
       getTotals getReadingsAt getArrival tryMessage tryConversion explainValue`,
     'at any site': 'listSites listKits listDevices listEvents getReach listArrivals listClaims getCapacity',
   },
+  operator: {
+    'at its site': 'changeDoubt',
+  },
   owner: {
     'at its site': `changeSite deleteSite changeKit deleteKit addSignalDefinition createDevice changeDevice getDeviceLoss
       deleteDevice replaceSecret changeSignalDefinition changeOwnSettings addCalibration takeBackCalibration
@@ -267,6 +270,7 @@ const requests: { readonly [N in Name]: (on: Stage) => Asked<(typeof routes)[N]>
   listRecomputations: ({ signalId }) => ({ params: { signalId } }),
   createRecomputation: ({ signalId }) => ({ params: { signalId }, body: span }),
   undoRecomputation: ({ signalId, recomputationId }) => ({ params: { signalId, recomputationId } }),
+  changeDoubt: ({ signalId }) => ({ params: { signalId }, body: { why: 'its cable is loose' } }),
   tryConversion: ({ signalId }) => ({ params: { signalId }, body: { conversion: 'x * 2' } }),
   changeOwnSettings: ({ signalId }) => ({ params: { signalId }, body: { set: { decimals: 1 } } }),
   listDescriptionVersions: ({ signalId }) => ({ params: { signalId } }),

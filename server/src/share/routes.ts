@@ -142,5 +142,6 @@ const forStrangers = (signal: Signal): Signal => ({
   field: '',
   own: [],
   conversion: null,
+  doubt: signal.doubt && { ...signal.doubt, person: '' },
   storing: { by: 'every' },
 })

@@ -10,8 +10,10 @@ import { signalTitle } from '../language/signalTitle.ts'
 import { valueText } from '../language/valueText.ts'
 import { PresenceWord } from '../live/PresenceWord.tsx'
 import { latestOf, useSignalPresence } from '../live/useLive.ts'
+import { useMay } from '../people/useMay.ts'
 import { useNow } from '../time/clock.ts'
 import { shownDecimals, shownSignal, shownValue } from '../units/shownSignal.ts'
+import { DoubtNote } from './DoubtNote.tsx'
 import { gapOf } from './gapOf.ts'
 import { isDrawn } from './isDrawn.ts'
 import { loadTraceChart } from './loadTraceChart.ts'
@@ -93,6 +95,11 @@ export function SignalTrack(props: SignalTrackProps) {
           </p>
         )}
         <OwnSettings signal={signal} canChange={canChange} />
+        {device ? (
+          <OwnDoubt signal={signal} siteId={device.siteId} />
+        ) : (
+          <DoubtNote signal={signal} canChange={false} />
+        )}
       </div>
       {isDrawn(signal) && <Chart {...props} gap={gapOf(storedEvery(signal, cadence))} />}
       <Suspense>
@@ -124,6 +131,11 @@ function rangeText({ low, high, decimals }: TraceSummary, signal: Signal): strin
   )
   return [from, 'to', to, ...(unit ? [unitSymbol(unit)] : [])].join(' ')
 }
+
+/** Strangers who look by a link are not asked who they are. */
+const OwnDoubt = ({ signal, siteId }: { signal: Signal; siteId: number }) => (
+  <DoubtNote signal={signal} canChange={useMay('operator', siteId)} />
+)
 
 interface AgeProps {
   readonly signal: Signal

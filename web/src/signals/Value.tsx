@@ -43,6 +43,7 @@ export function Value({ signal, decimals, size = 'row' }: ValueProps) {
       )}
       {isFault(latest) && <Mark says="at fault" />}
       {marks.map(([bit, says]) => hasQuality(latest.quality, bit) && <Mark key={says} says={says} />)}
+      {signal.doubt && <Mark says="doubtful" why={signal.doubt.why} />}
       <Passed signal={signal} latest={latest} />
     </span>
   )
@@ -67,8 +68,11 @@ function textOf(signal: Signal, latest: LatestReading, decimals: number | undefi
 const heroLook = ({ value }: LatestReading): string =>
   typeof value === 'number' ? 'text-4xl tracking-tight' : 'text-xl leading-snug break-words'
 
-const Mark = ({ says }: { says: string }) => (
-  <span className="ml-1 self-center rounded-sm border border-late px-1 text-xs font-semibold whitespace-nowrap text-late">
+const Mark = ({ says, why }: { says: string; why?: string }) => (
+  <span
+    title={why}
+    className="ml-1 self-center rounded-sm border border-late px-1 text-xs font-semibold whitespace-nowrap text-late"
+  >
     {says}
   </span>
 )

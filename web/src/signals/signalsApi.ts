@@ -34,6 +34,10 @@ const signalsApi = api.injectEndpoints({
       query: ({ body, ...params }) => request(routes.changeOwnSettings, params, body),
       invalidatesTags: ['Devices'],
     }),
+    changeDoubt: build.mutation<void, Changing<typeof routes.changeDoubt>>({
+      query: ({ body, ...params }) => request(routes.changeDoubt, params, body),
+      invalidatesTags: ['Devices'],
+    }),
     /** The course of signals, as it is stored. */
     traces: build.query<Trace[], TraceRequest>({
       query: ({ signals, columns, view }) => {
@@ -57,6 +61,7 @@ const signalsApi = api.injectEndpoints({
 export const {
   useChangeSignalDefinitionMutation,
   useChangeOwnSettingsMutation,
+  useChangeDoubtMutation,
   useTracesQuery,
   useLazyFirstReadingQuery,
 } = signalsApi

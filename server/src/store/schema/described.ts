@@ -2,6 +2,7 @@ import { pasts, type UnitChoices } from '@jaunty-sparrow/contract'
 import {
   type Cadence,
   type Choice,
+  type Doubt,
   type SignalSettings,
   signalKinds,
   signalOrigins,
@@ -103,6 +104,8 @@ export const signal = pgTable(
     part: text('part').notNull().default(''),
     /** What this device has its own of. */
     own: jsonb('own').$type<Partial<SignalSettings>>().notNull().default({}),
+    /** Why somebody does not trust it just now; null where nobody doubts it. */
+    doubt: jsonb('doubt').$type<Doubt>(),
   },
   (table) => [unique('signal_device_definition_part').on(table.deviceId, table.definitionId, table.part)],
 )

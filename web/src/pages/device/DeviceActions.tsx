@@ -7,6 +7,7 @@ import { GatewaySheet } from '../../claims/GatewaySheet.tsx'
 import { Button, buttonLook } from '../../design/Button.tsx'
 import { menuItemLook, menuLook } from '../../design/menuLook.ts'
 import { AllowanceSheet } from '../../devices/AllowanceSheet.tsx'
+import { ConstantsSheet } from '../../devices/ConstantsSheet.tsx'
 import { DeleteSheet } from '../../devices/DeleteSheet.tsx'
 import { MoreOfThisSheet } from '../../devices/MoreOfThisSheet.tsx'
 import { NewSecretSheet } from '../../devices/NewSecretSheet.tsx'
@@ -30,6 +31,7 @@ const seldom = {
   gateway: 'Gateway',
   allowance: 'Allowance',
   more: 'More of this',
+  constants: 'Constants',
   secret: 'New secret',
   delete: 'Delete',
 } as const
@@ -77,6 +79,7 @@ export function DeviceActions({ device, timeZone, dropped, onDropDone }: DeviceA
       {action === 'serial' && <SerialSheet {...sheet} />}
       {action === 'gateway' && <GatewaySheet {...sheet} />}
       {action === 'allowance' && <AllowanceSheet {...sheet} />}
+      {action === 'constants' && <ConstantsSheet {...sheet} />}
       {action === 'more' && <MoreOfThisSheet {...sheet} />}
       {action === 'secret' && <NewSecretSheet {...sheet} />}
       {action === 'delete' && <DeleteSheet {...sheet} />}
