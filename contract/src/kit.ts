@@ -60,6 +60,14 @@ export const createKit = defineRoute({
   status: 201,
 })
 
+/** A kit as it travels: one JSON file, checked by this schema. */
+export const kitFileSchema: Readonly<Record<string, unknown>> = {
+  $schema: 'https://json-schema.org/draft/2020-12/schema',
+  title: 'A kit of Jaunty Sparrow',
+  description: 'What a kind of device is made of.',
+  ...createKit.body,
+}
+
 export const changeKit = defineRoute({
   method: 'patch',
   path: '/api/kits/{kitId}',

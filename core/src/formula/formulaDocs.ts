@@ -18,7 +18,7 @@ A formula has at most ${longestFormula} characters. It reaches nothing else of t
 bounds, and what it cannot make a number of is refused in words that say which part it was. What was sent is kept beside what
 was made of it for as long as the reading.
 
-This page is made from the functions themselves: \`npm run formulas\`.
+This page is made from the functions themselves: \`npm run docs\`.
 `
 
 /** The page that tells the language of formulas, made from what it consists of. */

@@ -25,8 +25,11 @@ export const weatherMast: StandIn = {
         field: '/pressure',
         name: 'Air pressure',
         kind: 'number',
-        unit: 'Pa',
-        range: { low: 80000, high: 110000 },
+        unit: 'hPa',
+        decimals: 1,
+        range: { low: 800, high: 1100 },
+        // The part tells it in Pa.
+        conversion: 'x / 100',
       },
       { field: '/wind/speed', name: 'Wind', kind: 'number', unit: 'm/s', range: { low: 0, high: 60 } },
       {

@@ -6,6 +6,7 @@ import { problemText } from '../api/problemText.ts'
 import { Button } from '../design/Button.tsx'
 import { Notice } from '../design/Notice.tsx'
 import { useCreateKitMutation } from './kitsApi.ts'
+import { shippedKits } from './shippedKits.ts'
 
 /** A kit has at most 200 signals; a file of more is none, bytes. */
 const largestFile = 1_000_000
@@ -51,6 +52,23 @@ export function NewKit() {
         <FileUp aria-hidden="true" className="size-4" />
         From a file
       </Button>
+      <select
+        aria-label="Begin from a kit that is ready"
+        className="min-h-9 rounded-md border border-rule-strong bg-sheet px-2 text-sm"
+        value=""
+        disabled={isLoading}
+        onChange={({ target }) => {
+          const chosen = shippedKits.find(({ name }) => name === target.value)
+          if (chosen) void make(chosen).catch(() => undefined)
+        }}
+      >
+        <option value="" disabled>
+          Begin from …
+        </option>
+        {shippedKits.map(({ name }) => (
+          <option key={name}>{name}</option>
+        ))}
+      </select>
       <Button
         weight="strong"
         disabled={isLoading}

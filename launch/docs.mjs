@@ -1,4 +1,4 @@
-// npm run formulas: writes docs/formulas.md anew from the functions of the language.
+// npm run docs: writes the pages anew that are made from the program itself.
 import { writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { main } from './application.mjs'
@@ -10,5 +10,7 @@ await main(async () => {
   const unregister = register()
   const { formulaDocs } = await import('@jaunty-sparrow/core/formula')
   writeFileSync(join(root, 'docs', 'formulas.md'), formulaDocs())
+  const { kitFileSchema } = await import('@jaunty-sparrow/contract')
+  writeFileSync(join(root, 'docs', 'kit.schema.json'), `${JSON.stringify(kitFileSchema, null, 2)}\n`)
   await unregister()
 })
