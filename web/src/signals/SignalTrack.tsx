@@ -18,13 +18,13 @@ import { gapOf } from './gapOf.ts'
 import { isDrawn } from './isDrawn.ts'
 import { loadTraceChart } from './loadTraceChart.ts'
 import { OwnSettings } from './OwnSettings.tsx'
-import { SignalSheet } from './SignalSheet.tsx'
 import { secondsOf, storedEvery } from './storedEvery.ts'
 import { summarize, type TraceSummary } from './traceSummary.ts'
 import { Value } from './Value.tsx'
 import type { Stretch, View } from './view.ts'
 
 const TraceChart = lazy(loadTraceChart)
+const SignalSheet = lazy(async () => ({ default: (await import('./SignalSheet.tsx')).SignalSheet }))
 const ExplainSheet = lazy(async () => ({
   default: (await import('../explain/ExplainSheet.tsx')).ExplainSheet,
 }))
@@ -111,15 +111,15 @@ export function SignalTrack(props: SignalTrackProps) {
             onClose={() => setExplained(undefined)}
           />
         )}
+        {editing && device && (
+          <SignalSheet
+            signal={signal}
+            deviceId={device.id}
+            sharedKit={device.kit.name}
+            onClose={() => setEditing(false)}
+          />
+        )}
       </Suspense>
-      {editing && device && (
-        <SignalSheet
-          signal={signal}
-          deviceId={device.id}
-          sharedKit={device.kit.name}
-          onClose={() => setEditing(false)}
-        />
-      )}
     </section>
   )
 }
