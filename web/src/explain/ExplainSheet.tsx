@@ -53,6 +53,10 @@ function Steps({ told, signal, timeZone }: StepsProps) {
   const moment = dateFormat({ timeZone, dateStyle: 'medium', timeStyle: 'medium' })
   const inUnit = (value: ValueExplanation['stored'], decimals: number | null = null) =>
     `${valueText(value, signal, decimals ?? undefined)}${signal.unit ? ` ${unitSymbol(signal.unit)}` : ''}`
+  const unit = signal.unit ? ` ${unitSymbol(signal.unit)}` : ''
+  /** With all the digits it has. */
+  const exactly = (value: ValueExplanation['stored']) =>
+    signal.kind === 'number' ? `${String(value)}${unit}` : inUnit(value)
   const { shownAs } = signal
   const quality = marks.filter(([bit]) => hasQuality(told.quality, bit)).map(([, words]) => words)
   return (
@@ -78,7 +82,7 @@ function Steps({ told, signal, timeZone }: StepsProps) {
         </Step>
       )}
       <Step name="Stored">
-        {told.fault ? `${told.raw ?? told.stored}, which means ${told.fault}` : inUnit(told.stored)}
+        {told.fault ? `${told.raw ?? told.stored}, which means ${told.fault}` : exactly(told.stored)}
       </Step>
       {told.conversion !== null && (
         <Step name="Made by">

@@ -7,42 +7,51 @@ import { signalTitle } from '../language/signalTitle.ts'
 import { useChangeDoubtMutation } from './signalsApi.ts'
 
 const day = dateFormat({ dateStyle: 'medium' })
-const linkLook = 'font-semibold text-chestnut hover:underline'
 
-/** Whether a signal is trusted, why not, and the way to say so. */
-export function DoubtNote({ signal, canChange }: { signal: Signal; canChange: boolean }) {
+interface DoubtProps {
+  readonly signal: Signal
+  readonly canChange: boolean
+}
+
+/** Says that a signal is not to be trusted. */
+export function DoubtButton({ signal }: Pick<DoubtProps, 'signal'>) {
   const [isAsking, setAsking] = useState(false)
+  if (signal.doubt) return null
+  return (
+    <>
+      <button
+        type="button"
+        title="Doubt it"
+        aria-label={`Doubt ${signalTitle(signal)}`}
+        className="rounded px-1.5 py-0.5 hover:bg-well hover:text-chestnut"
+        onClick={() => setAsking(true)}
+      >
+        ?
+      </button>
+      {isAsking && <DoubtSheet signal={signal} onClose={() => setAsking(false)} />}
+    </>
+  )
+}
+
+/** Why a signal is not trusted, since when and by whom. */
+export function DoubtNote({ signal, canChange }: DoubtProps) {
   const [change, { isLoading }] = useChangeDoubtMutation()
   const { doubt } = signal
-  if (!doubt && !canChange) return null
+  if (!doubt) return null
   return (
     <p className="text-sm text-ink-soft">
-      {doubt ? (
-        <>
-          <strong className="text-late">doubtful</strong> since {day.format(doubt.at)}
-          {doubt.person && ` by ${doubt.person}`}: {doubt.why}{' '}
-          {canChange && (
-            <button
-              type="button"
-              className={linkLook}
-              disabled={isLoading}
-              onClick={() => void change({ signalId: signal.id, body: { why: null } })}
-            >
-              Trust it again
-            </button>
-          )}
-        </>
-      ) : (
+      <strong className="text-late">doubtful</strong> since {day.format(doubt.at)}
+      {doubt.person && ` by ${doubt.person}`}: {doubt.why}{' '}
+      {canChange && (
         <button
           type="button"
-          className="rounded hover:text-chestnut hover:underline"
-          aria-label={`Doubt ${signalTitle(signal)}`}
-          onClick={() => setAsking(true)}
+          className="font-semibold text-chestnut hover:underline"
+          disabled={isLoading}
+          onClick={() => void change({ signalId: signal.id, body: { why: null } })}
         >
-          Doubt it …
+          Trust it again
         </button>
       )}
-      {isAsking && <DoubtSheet signal={signal} onClose={() => setAsking(false)} />}
     </p>
   )
 }

@@ -88,7 +88,7 @@ export function SignalSheet({ signal, deviceId, sharedKit, onClose }: SignalShee
           <option value="own">for this device alone</option>
         </ChoiceField>
       )}
-      <div className={isNumber ? 'grid gap-4 sm:grid-cols-2' : 'contents'}>
+      <div className={isNumber ? 'grid items-start gap-4 sm:grid-cols-2' : 'contents'}>
         {!isOwn && (
           <TextField
             label="Name"

@@ -13,7 +13,7 @@ import { latestOf, useSignalPresence } from '../live/useLive.ts'
 import { useMay } from '../people/useMay.ts'
 import { useNow } from '../time/clock.ts'
 import { shownDecimals, shownSignal, shownValue } from '../units/shownSignal.ts'
-import { DoubtNote } from './DoubtNote.tsx'
+import { DoubtButton, DoubtNote } from './DoubtNote.tsx'
 import { gapOf } from './gapOf.ts'
 import { isDrawn } from './isDrawn.ts'
 import { loadTraceChart } from './loadTraceChart.ts'
@@ -72,6 +72,7 @@ export function SignalTrack(props: SignalTrackProps) {
               <Pencil aria-hidden="true" className="size-3.5" />
             </button>
           )}
+          {device && <OwnDoubt signal={signal} siteId={device.siteId} isNote={false} />}
         </h3>
         <p className={isCalm ? '' : 'text-ink-soft'}>
           {device ? (
@@ -96,7 +97,7 @@ export function SignalTrack(props: SignalTrackProps) {
         )}
         <OwnSettings signal={signal} canChange={canChange} />
         {device ? (
-          <OwnDoubt signal={signal} siteId={device.siteId} />
+          <OwnDoubt signal={signal} siteId={device.siteId} isNote />
         ) : (
           <DoubtNote signal={signal} canChange={false} />
         )}
@@ -133,9 +134,11 @@ function rangeText({ low, high, decimals }: TraceSummary, signal: Signal): strin
 }
 
 /** Strangers who look by a link are not asked who they are. */
-const OwnDoubt = ({ signal, siteId }: { signal: Signal; siteId: number }) => (
-  <DoubtNote signal={signal} canChange={useMay('operator', siteId)} />
-)
+function OwnDoubt({ signal, siteId, isNote }: { signal: Signal; siteId: number; isNote: boolean }) {
+  const isOperator = useMay('operator', siteId)
+  if (isNote) return <DoubtNote signal={signal} canChange={isOperator} />
+  return isOperator && <DoubtButton signal={signal} />
+}
 
 interface AgeProps {
   readonly signal: Signal
