@@ -1,7 +1,9 @@
 import * as arrival from './arrival.ts'
+import * as calibration from './calibration.ts'
 import * as capacity from './capacity.ts'
 import * as claim from './claim.ts'
 import * as condition from './condition.ts'
+import * as conversionTrial from './conversionTrial.ts'
 import * as device from './device.ts'
 import * as event from './event.ts'
 import * as file from './file.ts'
@@ -21,6 +23,7 @@ import * as share from './share.ts'
 import * as signal from './signal.ts'
 import * as site from './site.ts'
 import * as strip from './strip.ts'
+import * as trace from './trace.ts'
 import * as valueExplanation from './valueExplanation.ts'
 
 /** All routes of the people's API, in the order in which they are described. */
@@ -79,14 +82,14 @@ export const routes = {
   createRecomputation: recomputation.createRecomputation,
   undoRecomputation: recomputation.undoRecomputation,
   changeDoubt: signal.changeDoubt,
-  tryConversion: signal.tryConversion,
+  tryConversion: conversionTrial.tryConversion,
   changeOwnSettings: signal.changeOwnSettings,
   listDescriptionVersions: signal.listDescriptionVersions,
-  listCalibrations: signal.listCalibrations,
-  addCalibration: signal.addCalibration,
-  takeBackCalibration: signal.takeBackCalibration,
-  followReadings: signal.followReadings,
-  getTraces: signal.getTraces,
+  listCalibrations: calibration.listCalibrations,
+  addCalibration: calibration.addCalibration,
+  takeBackCalibration: calibration.takeBackCalibration,
+  followReadings: trace.followReadings,
+  getTraces: trace.getTraces,
   getTotals: history.getTotals,
   getReadingsAt: history.getReadingsAt,
   listEvents: event.listEvents,

@@ -1,6 +1,7 @@
 import { type Static, Type } from '@sinclair/typebox'
 import { defineRoute } from './route.ts'
-import { getTraces, Signal, Trace } from './signal.ts'
+import { Signal } from './signal.ts'
+import { getTraces, Trace } from './trace.ts'
 
 /** How much of the past a link shows besides the present. */
 export const pasts = ['none', 'day', 'all'] as const

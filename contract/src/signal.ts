@@ -1,7 +1,6 @@
 import { constantPattern, longestFormula } from '@jaunty-sparrow/core/formula'
 import { signalKinds, signalOrigins } from '@jaunty-sparrow/core/signal'
 import { type Static, Type } from '@sinclair/typebox'
-import { Instant } from './instant.ts'
 import { Presence } from './presence.ts'
 import { defineRoute } from './route.ts'
 import { ShownAs, UcumCode } from './unit.ts'
@@ -79,6 +78,15 @@ export const StatedCadence = Type.Union([Cadence, Type.Null()], {
   description: 'Null lets it be learned from what comes in.',
 })
 
+/** The formula that makes the unit of a signal of what is sent. */
+export const Conversion = Type.Union(
+  [Type.String({ minLength: 1, maxLength: longestFormula }), Type.Null()],
+  {
+    description:
+      'The formula that makes its unit of what is sent, x; what was sent is kept beside it. docs/formulas.md has the language.',
+  },
+)
+
 const settings = {
   unit: UnitCode,
   decimals: Type.Union([Type.Integer({ minimum: 0, maximum: 9 }), Type.Null()]),
@@ -104,10 +112,7 @@ const settings = {
     Type.Null(),
   ]),
   storing: StoringRule,
-  conversion: Type.Union([Type.String({ minLength: 1, maxLength: longestFormula }), Type.Null()], {
-    description:
-      'The formula that makes its unit of what is sent, x; what was sent is kept beside it. docs/formulas.md has the language.',
-  }),
+  conversion: Conversion,
   faults: Type.Array(
     Type.Object({ value: Type.Number(), name: Type.String({ minLength: 1, maxLength: 60 }) }, closed),
     { maxItems: 12, description: 'Values that mean that the sensor is at fault, as they are sent.' },
@@ -225,7 +230,7 @@ export const changeSignalDefinition = defineRoute({
   status: 204,
 })
 
-const signalParams = Type.Object({ signalId: Type.Integer() })
+export const signalParams = Type.Object({ signalId: Type.Integer() })
 
 export const changeOwnSettings = defineRoute({
   method: 'patch',
@@ -259,38 +264,6 @@ export const changeDoubt = defineRoute({
   status: 204,
 })
 
-/** What a formula would make of what a device sent last. */
-export const ConversionTrial = Type.Object({
-  problem: Type.Union([Type.Object({ problem: Type.String(), at: Type.Integer() }), Type.Null()], {
-    description: 'Why the formula cannot be read, and the character it is about, from 0.',
-  }),
-  made: Type.Array(
-    Type.Object({
-      at: Type.Integer(),
-      raw: Type.Number(),
-      value: Type.Union([Type.Number(), Type.Null()]),
-      problem: Type.Union([Type.String(), Type.Null()]),
-    }),
-    { description: 'The last messages, the newest first.' },
-  ),
-  curve: Type.Array(Type.Tuple([Type.Number(), Type.Union([Type.Number(), Type.Null()])]), {
-    description: 'What it makes around what was sent: raw and value.',
-  }),
-})
-export type ConversionTrial = Static<typeof ConversionTrial>
-
-export const tryConversion = defineRoute({
-  method: 'post',
-  path: '/api/signals/{signalId}/conversion',
-  summary: 'Say what a formula would make of what the device sent last; nothing is changed',
-  role: 'viewer',
-  at: 'signal',
-  params: signalParams,
-  body: Type.Object({ conversion: settings.conversion }, closed),
-  response: ConversionTrial,
-  status: 200,
-})
-
 export const DescriptionVersion = Type.Object({
   validFrom: Type.Integer({ description: 'Epoch milliseconds.' }),
   ofDevice: Type.Boolean({ description: 'Whether it was said for this device alone.' }),
@@ -308,110 +281,5 @@ export const listDescriptionVersions = defineRoute({
   at: 'signal',
   params: signalParams,
   response: Type.Array(DescriptionVersion),
-  status: 200,
-})
-
-export const Calibration = Type.Object({
-  id: Type.Integer(),
-  gain: Type.Number(),
-  offset: Type.Number(),
-  validFrom: Type.Integer({ description: 'Epoch milliseconds.' }),
-  evidence: Type.String(),
-  person: Type.Union([Type.String(), Type.Null()]),
-  takenBackAt: Type.Union([Type.Integer(), Type.Null()]),
-})
-export type Calibration = Static<typeof Calibration>
-
-export const listCalibrations = defineRoute({
-  method: 'get',
-  path: '/api/signals/{signalId}/calibrations',
-  summary: 'The corrections of a signal, the newest first, with those that were taken back',
-  role: 'viewer',
-  at: 'signal',
-  params: signalParams,
-  response: Type.Array(Calibration),
-  status: 200,
-})
-
-export const addCalibration = defineRoute({
-  method: 'post',
-  path: '/api/signals/{signalId}/calibrations',
-  summary: 'Correct a signal from an instant on; what is stored stays as it is',
-  role: 'owner',
-  at: 'signal',
-  params: signalParams,
-  body: Type.Object(
-    {
-      gain: Type.Number(),
-      offset: Type.Number(),
-      validFrom: Type.Integer({ minimum: 0, description: 'Epoch milliseconds.' }),
-      evidence: Type.String({ minLength: 1, maxLength: 1000, pattern: '\\S' }),
-    },
-    closed,
-  ),
-  response: Calibration,
-  status: 201,
-})
-
-export const takeBackCalibration = defineRoute({
-  method: 'delete',
-  path: '/api/calibrations/{calibrationId}',
-  summary: 'Take a correction back; that there was one stays known',
-  role: 'owner',
-  at: 'calibration',
-  params: Type.Object({ calibrationId: Type.Integer() }),
-  status: 204,
-})
-
-const Point = Type.Tuple([Type.Integer(), Type.Number()])
-
-export const Trace = Type.Object({
-  signal: Type.Integer(),
-  points: Type.Array(Point, {
-    description:
-      'Instants in epoch milliseconds with their values, thinned to what the asked number of pixels can show.',
-  }),
-  width: Type.Number({
-    description:
-      'How wide the columns are that it was thinned to, ms; of each at most the first, lowest, highest and last are told.',
-  }),
-  before: Type.Union([Point, Type.Null()], { description: 'The last one before the span.' }),
-  after: Type.Union([Point, Type.Null()], { description: 'The first one after it.' }),
-})
-export type Trace = Static<typeof Trace>
-
-const SignalList = Type.String({
-  pattern: '^\\d{1,9}(,\\d{1,9}){0,99}$',
-  description: 'Numbers of up to 100 signals, with commas.',
-})
-
-export const followReadings = defineRoute({
-  method: 'get',
-  path: '/api/live',
-  summary: 'Readings of signals as they come in, as server-sent events; each holds a frame as over /live',
-  role: 'viewer',
-  at: 'signals',
-  query: Type.Object({ signals: SignalList }),
-  streams: true,
-  status: 200,
-})
-
-export const getTraces = defineRoute({
-  method: 'get',
-  path: '/api/traces',
-  summary: 'The course of signals over any span, as it is drawn',
-  role: 'viewer',
-  at: 'signals',
-  query: Type.Object({
-    signals: SignalList,
-    from: Instant,
-    to: Instant,
-    columns: Type.Integer({
-      minimum: 10,
-      maximum: 4000,
-      description: 'Pixel columns the trace is drawn on.',
-    }),
-  }),
-  response: Type.Array(Trace),
   status: 200,
 })

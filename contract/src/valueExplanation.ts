@@ -1,7 +1,8 @@
 import { type Static, Type } from '@sinclair/typebox'
+import { Calibration } from './calibration.ts'
 import { Instant } from './instant.ts'
 import { defineRoute } from './route.ts'
-import { Calibration, SignalValue } from './signal.ts'
+import { SignalValue } from './signal.ts'
 
 const named = Type.Object({ name: Type.String(), value: Type.Number() })
 
