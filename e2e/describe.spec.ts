@@ -1,4 +1,5 @@
 import {
+  chooseForDevice,
   createDevice,
   expect,
   expectAccessible,
@@ -28,6 +29,16 @@ test('everything a device says is proposed from its first message, and accepted 
   await expect(suggested).toBeHidden()
   await expect(page.getByRole('region', { name: 'Temp', exact: true })).toContainText('11.4°C')
   await expect(page.getByRole('region', { name: 'Co 2', exact: true })).toContainText('812ppm')
+
+  // The program it needs knows address, secret and fields.
+  await chooseForDevice(page, 'Its program')
+  await expect(page.getByRole('region', { name: 'secrets.json' })).toContainText(token.split('.')[1] ?? '')
+  const program = page.getByRole('region', { name: 'send.py' })
+  await expect(program).toContainText('"accel": {"x": 0.01, "y": 0.02, "z": 0.99}')
+  await page.getByLabel('Written in').selectOption({ label: 'Shell' })
+  await expect(page.getByRole('region', { name: 'send.sh' })).toContainText('EVERY=')
+  await expectAccessible(page)
+  await expectNoSidewaysScroll(page)
 })
 
 test('what is sent raw is put right by a formula found by what is on the table', async ({

@@ -14,7 +14,7 @@ export class SetUpError extends Error {}
 
 /**
  * Installs what is missing. Commands that run at once take turns.
- * @param {{ postgresql?: boolean, chromium?: boolean, mosquitto?: boolean, openssl?: boolean, proxies?: boolean, systemd?: boolean, client?: boolean, socat?: boolean, web?: boolean }} needs
+ * @param {{ postgresql?: boolean, chromium?: boolean, mosquitto?: boolean, openssl?: boolean, proxies?: boolean, systemd?: boolean, client?: boolean, socat?: boolean, programs?: boolean, web?: boolean }} needs
  */
 export async function prepare({
   postgresql = false,
@@ -25,6 +25,7 @@ export async function prepare({
   systemd = false,
   client = false,
   socat = false,
+  programs = false,
   web = false,
 }) {
   await withLock(join(root, '.sparrow', 'prepare.lock'), async () => {
@@ -32,6 +33,8 @@ export async function prepare({
     if (postgresql && !existsSync('/usr/lib/postgresql/15/bin/postgres')) missing.push('postgresql-15')
     if (chromium && !existsSync('/usr/bin/chromium')) missing.push('chromium')
     if (socat && !existsSync('/usr/bin/socat')) missing.push('socat')
+    if (programs && !existsSync('/usr/bin/python3')) missing.push('python3')
+    if (programs && !existsSync('/usr/bin/curl')) missing.push('curl')
     if (mosquitto && !existsSync('/usr/bin/mosquitto_pub')) missing.push('mosquitto-clients')
     if (mosquitto && !existsSync('/usr/sbin/mosquitto')) missing.push('mosquitto')
     if (openssl && !existsSync('/usr/bin/openssl')) missing.push('openssl')

@@ -69,6 +69,7 @@ await main(async () => {
     systemd: true,
     client: true,
     socat: true,
+    programs: true,
     web: true,
   })
   await check('format and lint', ['biome', 'check', '--error-on-warnings', '.'])

@@ -15,6 +15,9 @@ import { RenameSheet } from '../../devices/RenameSheet.tsx'
 import { SerialSheet } from '../../devices/SerialSheet.tsx'
 import { ImportSheet } from '../../imports/ImportSheet.tsx'
 
+const ProgramSheet = lazy(async () => ({
+  default: (await import('../../devices/ProgramSheet.tsx')).ProgramSheet,
+}))
 const ShareSheet = lazy(async () => ({ default: (await import('../../share/ShareSheet.tsx')).ShareSheet }))
 
 interface DeviceActionsProps {
@@ -27,6 +30,7 @@ interface DeviceActionsProps {
 
 const often = { share: 'Share', rename: 'Rename', file: 'Bring a file', rereading: 'Read again' } as const
 const seldom = {
+  program: 'Its program',
   serial: 'Serial port',
   gateway: 'Gateway',
   allowance: 'Allowance',
@@ -73,6 +77,7 @@ export function DeviceActions({ device, timeZone, dropped, onDropDone }: DeviceA
         </DropdownMenu.Portal>
       </DropdownMenu.Root>
       <Suspense>{action === 'share' && <ShareSheet {...sheet} />}</Suspense>
+      <Suspense>{action === 'program' && <ProgramSheet {...sheet} />}</Suspense>
       {action === 'rename' && <RenameSheet {...sheet} />}
       {action === 'file' && <ImportSheet {...sheet} timeZone={timeZone} dropped={dropped} />}
       {action === 'rereading' && <RereadingSheet {...sheet} />}

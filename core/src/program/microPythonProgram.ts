@@ -1,0 +1,149 @@
+import { messageOf, type ProgramKind } from './program.ts'
+import { literal } from './pythonProgram.ts'
+
+export const microPythonProgram: ProgramKind = {
+  key: 'micropython',
+  name: 'MicroPython',
+  says: 'For a Wi-Fi board with MicroPython; copy both files onto it. Tried with Python on a computer, over stand-ins for the board.',
+  write: ({ address, url, seconds, sleeps, fields }, secret) => [
+    {
+      name: 'board_secrets.py',
+      isSecret: true,
+      text: `WIFI_NAME = "PUT-THE-NETWORK-HERE"
+WIFI_PASSWORD = "PUT-ITS-PASSWORD-HERE"
+ADDRESS = ${JSON.stringify(address)}
+SECRET = ${JSON.stringify(secret)}
+`,
+    },
+    {
+      name: 'main.py',
+      text: `# Sends what ${address} measures.
+import json
+import time
+
+import machine
+import network
+import ntptime
+import urequests
+
+import board_secrets as secrets
+
+SERVER = ${JSON.stringify(url)}
+EVERY = ${seconds}  # seconds
+SLEEPS = ${sleeps ? 'True' : 'False'}  # whether the board sleeps in between, which forgets everything but files
+MOST_WAITING = 30  # readings that are kept while there is no way to the server
+WAITING = "waiting.json"
+
+
+def read():
+    # The one place to fill in: what the sensors say now.
+    return ${literal(messageOf(fields))}
+
+
+def connect():
+    wlan = network.WLAN(network.STA_IF)
+    wlan.active(True)
+    if not wlan.isconnected():
+        wlan.connect(secrets.WIFI_NAME, secrets.WIFI_PASSWORD)
+        for _ in range(40):
+            if wlan.isconnected():
+                break
+            time.sleep(0.5)
+    if not wlan.isconnected():
+        print("No network: is", secrets.WIFI_NAME, "near, and its password right?")
+    return wlan.isconnected()
+
+
+def clock():
+    # Some boards count from 2000, some from 1970.
+    now = time.time() + (946684800 if time.gmtime(0)[0] == 2000 else 0)
+    return int(now) if now > 1700000000 else None
+
+
+def set_clock():
+    if clock() is None:
+        try:
+            ntptime.settime()
+        except OSError:
+            print("The clock is not set: the server stamps what it gets, and nothing is kept meanwhile.")
+
+
+def send(waiting):
+    # Whether it is done with.
+    try:
+        answer = urequests.post(
+            SERVER + "/in",
+            data=json.dumps(waiting),
+            headers={
+                "Content-Type": "application/json",
+                "Authorization": "Bearer " + secrets.ADDRESS + "." + secrets.SECRET,
+            },
+        )
+    except OSError as error:
+        print("No way to", SERVER, ":", error, "It is tried again.")
+        return False
+    status = answer.status_code
+    told = answer.text
+    answer.close()
+    if status == 401:
+        print("The server does not take this address and secret. Put the right ones into board_secrets.py.", told)
+        raise SystemExit(1)
+    if status not in (200, 204):
+        print("The server answered", status, told)
+    elif told:
+        print("Partly refused:", told)
+    # What is wrong in itself is wrong the next time too; what the server cannot take now is sent again.
+    return status != 429 and status < 500
+
+
+def kept():
+    try:
+        with open(WAITING) as file:
+            return json.load(file)
+    except (OSError, ValueError):
+        return []
+
+
+def keep(waiting):
+    with open(WAITING, "w") as file:
+        json.dump(waiting, file)
+
+
+def main():
+    waiting = kept() if SLEEPS else []
+    failures = 0
+    pause = 0
+    while True:
+        began = time.time()
+        is_there = connect()
+        if is_there:
+            set_clock()
+        reading = read()
+        now = clock()
+        if now is None:
+            waiting = []
+        else:
+            reading["t"] = now
+        waiting = (waiting + [reading])[-MOST_WAITING:]
+        done = is_there and pause <= 0 and send(waiting)
+        if done:
+            waiting = []
+            failures = 0
+            pause = 0
+        elif pause <= 0:
+            # Not too often, so that a server that comes back is not overrun.
+            failures = min(failures + 1, 8)
+            pause = min(300, 2**failures)
+        pause -= EVERY
+        if SLEEPS:
+            if waiting or kept():
+                keep(waiting)
+            machine.deepsleep(EVERY * 1000)
+        time.sleep(max(0, EVERY - (time.time() - began)))
+
+
+main()
+`,
+    },
+  ],
+}

@@ -1,0 +1,60 @@
+import setWith from 'lodash-es/setWith.js'
+import { pointerSegments } from '../message/field.ts'
+import type { SignalKind } from '../signal/signal.ts'
+
+/** A field that a program sends, with a value to stand there until the sensor is read. */
+export interface ProgramField {
+  /** JSON Pointer. */
+  readonly pointer: string
+  readonly kind: SignalKind
+  /** What was said last; undefined where nothing was. */
+  readonly last?: unknown
+}
+
+/** What a program is written for. */
+export interface ProgramTarget {
+  readonly address: string
+  /** Where the server is reached, such as http://192.168.1.20:7600. */
+  readonly url: string
+  /** How often it speaks, s. */
+  readonly seconds: number
+  /** Whether it sleeps in between. */
+  readonly sleeps: boolean
+  readonly fields: readonly ProgramField[]
+}
+
+/** One file of a program. */
+export interface ProgramFile {
+  readonly name: string
+  readonly text: string
+  /** Whether it holds the secret, and is not to be shown to others. */
+  readonly isSecret?: boolean
+}
+
+/** A kind of program that can be written for any device. */
+export interface ProgramKind {
+  readonly key: string
+  readonly name: string
+  /** What it needs and what it is for. */
+  readonly says: string
+  readonly write: (target: ProgramTarget, secret: string) => readonly ProgramFile[]
+}
+
+const samples: Readonly<Record<SignalKind, unknown>> = {
+  number: 0,
+  switch: false,
+  choice: 0,
+  text: '',
+  position: { lat: 0, lon: 0 },
+  momentary: 0,
+}
+
+/** The message that a program sends, as an object: its fields where their pointers say. */
+export function messageOf(fields: readonly ProgramField[]): Record<string, unknown> {
+  const message: Record<string, unknown> = {}
+  const sent = fields.filter(({ kind }) => kind !== 'momentary')
+  const standing = [{ pointer: '/temperature', kind: 'number' as const, last: 21.5 }]
+  for (const { pointer, kind, last } of sent.length > 0 ? sent : standing)
+    setWith(message, pointerSegments(pointer), last ?? samples[kind], Object)
+  return message
+}

@@ -1,0 +1,5 @@
+"""The clock of the computer is set already."""
+
+
+def settime():
+    pass

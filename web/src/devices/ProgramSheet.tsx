@@ -1,0 +1,105 @@
+import type { Device } from '@jaunty-sparrow/contract'
+import { type ProgramFile, programKinds } from '@jaunty-sparrow/core/program'
+import { Download } from 'lucide-react'
+import { useState } from 'react'
+import { Button } from '../design/Button.tsx'
+import { ChoiceField, TextField } from '../design/Field.tsx'
+import { Notice } from '../design/Notice.tsx'
+import { Sheet } from '../design/Sheet.tsx'
+import { saveFile } from '../design/saveFile.ts'
+import { latestOf } from '../live/useLive.ts'
+import { useReachQuery } from '../reach/reachApi.ts'
+import { useAppSelector } from '../store.ts'
+
+/** Stands where the secret goes when it is not known here any more. */
+const unknownSecret = 'PUT-THE-SECRET-HERE'
+
+/** The program a device needs, written from what is known of it: its address, where the server is, its fields, how often it speaks. */
+export function ProgramSheet({ device, onClose }: { device: Device; onClose: () => void }) {
+  const { data: reach } = useReachQuery()
+  const [key, setKey] = useState(programKinds[0]?.key)
+  const { cadence } = device.cadence ?? { cadence: null }
+  const [seconds, setSeconds] = useState(
+    cadence && cadence.by !== 'event' ? Math.max(1, Math.round(cadence.seconds)) : 30,
+  )
+  const fresh = useAppSelector(({ freshSecrets }) => freshSecrets[device.address])
+  const kind = programKinds.find((one) => one.key === key)
+  const files =
+    kind?.write(
+      {
+        address: device.address,
+        url: reach?.devices.url ?? window.location.origin,
+        seconds,
+        sleeps: cadence?.by === 'sleep',
+        fields: device.signals
+          .filter(({ state, origin }) => state !== 'ignored' && origin === 'measured')
+          .map((signal) => ({ pointer: signal.field, kind: signal.kind, last: sent(signal) })),
+      },
+      fresh ?? unknownSecret,
+    ) ?? []
+  return (
+    <Sheet open title={`The program for ${device.name}`} onClose={onClose} wide>
+      <div className="grid grid-cols-[minmax(0,1fr)] gap-4">
+        <div className="grid items-start gap-4 sm:grid-cols-2">
+          <ChoiceField
+            label="Written in"
+            hint={kind?.says}
+            value={key}
+            onChange={({ target }) => setKey(target.value)}
+          >
+            {programKinds.map((one) => (
+              <option key={one.key} value={one.key}>
+                {one.name}
+              </option>
+            ))}
+          </ChoiceField>
+          <TextField
+            label="It speaks every, seconds"
+            type="number"
+            min={1}
+            max={86_400}
+            step={1}
+            value={String(seconds)}
+            onChange={({ target }) => setSeconds(Math.max(1, Math.round(target.valueAsNumber) || 1))}
+          />
+        </div>
+        {fresh === undefined && (
+          <Notice tone="info" title="The secret was shown once and is not known here">
+            Put it into the file of secrets yourself, or give the device a new one: More, New secret.
+          </Notice>
+        )}
+        {files.map((file) => (
+          <File key={file.name} file={file} />
+        ))}
+      </div>
+    </Sheet>
+  )
+}
+
+/** What it sends for a signal that is converted is not its value. */
+const sent = (signal: Device['signals'][number]): unknown =>
+  signal.conversion === null ? latestOf(signal)?.value : undefined
+
+function File({ file: { name, text, isSecret } }: { file: ProgramFile }) {
+  return (
+    <section aria-label={name} className="grid grid-cols-[minmax(0,1fr)] gap-1.5">
+      <div className="flex items-center gap-2">
+        <h3 className="flex-1 font-mono text-sm font-semibold">
+          {name}
+          {isSecret && <span className="ml-2 font-sans font-normal text-ink-soft">keep it to yourself</span>}
+        </h3>
+        <Button weight="quiet" onClick={() => saveFile(name, 'text/plain', text)}>
+          <Download aria-hidden="true" className="size-4" />
+          Keep it
+        </Button>
+      </div>
+      <pre
+        className="max-h-72 overflow-auto rounded-md bg-well p-3 font-mono text-xs select-all"
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, also by the keyboard
+        tabIndex={0}
+      >
+        {text}
+      </pre>
+    </section>
+  )
+}
