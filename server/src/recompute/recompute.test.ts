@@ -101,3 +101,20 @@ it('says what to do where the raw value alone does not tell', async () => {
   const answer = await owner.call(routes.createRecomputation, { params: { signalId }, body: whole })
   expect(answer).toMatchObject({ status: 409, body: { detail: expect.stringContaining('Read again') } })
 })
+
+it('makes a signal anew once at a time', async () => {
+  const { owner } = server
+  const { token, signalId } = await wrongDivider('twice')
+  await send(server.origin, token, { a: 1000 })
+  const ask = () => owner.call(routes.createRecomputation, { params: { signalId }, body: whole })
+  // One that another server is at.
+  await database.query('insert into recomputation (signal_id, from_at, to_at) values ($1, now(), now())', [
+    signalId,
+  ])
+  expect(await ask()).toMatchObject({
+    status: 409,
+    body: { detail: expect.stringContaining('wait until that is done') },
+  })
+  await database.query('update recomputation set done_at = now() where signal_id = $1', [signalId])
+  expect((await ask()).status).toBe(201)
+})

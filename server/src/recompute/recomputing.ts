@@ -70,6 +70,7 @@ export function carryOutRecomputing(large: LargeChanges, changes: Pick<ReadingCh
     const [piece] = rows
     if (!piece) {
       await client.query('delete from recomputation_piece where recomputation_id = $1', [what.recomputation])
+      await client.query('update recomputation set done_at = now() where id = $1', [what.recomputation])
       return null
     }
     const then = new Map(

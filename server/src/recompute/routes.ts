@@ -11,6 +11,7 @@ import { ProblemError } from '../http/problemResponse.ts'
 import type { Faults } from '../life/faults.ts'
 import type { LargeChanges } from '../readings/largeChanges.ts'
 import type { Database } from '../store/database.ts'
+import { isTaken } from '../store/databaseError.ts'
 import { person, recomputation } from '../store/schema.ts'
 import type { PutBack, Recompute } from './recomputing.ts'
 
@@ -54,6 +55,17 @@ export function bindRecompute(parts: RecomputeParts): void {
     if (!device) throw new ProblemError('not-found', 'There is no such signal.')
     return { device, signal: found.signal, formula: formulaOf(found.signal) }
   }
+  type Work<T> = Parameters<typeof database.transaction<T>>[0]
+  /** @throws ProblemError while values of the signal are being made anew or put back */
+  const oneAtATime = <T>(work: Work<T>): Promise<T> =>
+    database.transaction(work).catch((error: unknown) => {
+      throw isTaken(error)
+        ? new ProblemError(
+            'conflict',
+            'Values of this signal are being made anew just now; wait until that is done.',
+          )
+        : error
+    })
   /** Carries out what was taken down; who asked waits for a while, and it goes on whoever leaves. */
   const carryOut = async (change: number) => {
     const done = large.run(change).then(reread)
@@ -115,7 +127,7 @@ export function bindRecompute(parts: RecomputeParts): void {
     const { device, signal } = known(signalId)
     if (to <= from) throw new ProblemError('invalid', '"to" must be after "from".')
     const { conversion, faults: meaningFaults, range } = signal.definition
-    const { id, change } = await database.transaction(async (tx) => {
+    const { id, change } = await oneAtATime(async (tx) => {
       const [made] = await tx
         .insert(recomputation)
         .values({
@@ -183,10 +195,10 @@ export function bindRecompute(parts: RecomputeParts): void {
         'conflict',
         'A later one made values of the same span anew; undo that one first.',
       )
-    const change = await database.transaction(async (tx) => {
+    const change = await oneAtATime(async (tx) => {
       await tx
         .update(recomputation)
-        .set({ undoneAt: new Date(now()) })
+        .set({ undoneAt: new Date(now()), doneAt: null })
         .where(eq(recomputation.id, id))
       const what: PutBack = { kind: 'put back', recomputation: id, signal: signalId }
       return large.takeDown(tx, what)

@@ -12,6 +12,7 @@ import {
   primaryKey,
   smallint,
   text,
+  uniqueIndex,
 } from 'drizzle-orm/pg-core'
 import { bytea, createdAt, id, instant, snapshot, xid8 } from './columns.ts'
 import { signal } from './described.ts'
@@ -183,7 +184,11 @@ export const recomputation = pgTable(
     personId: integer('person_id').references(() => person.id, { onDelete: 'set null' }),
     createdAt: createdAt(),
   },
-  (table) => [index('recomputation_signal').on(table.signalId)],
+  (table) => [
+    index('recomputation_signal').on(table.signalId),
+    // Of one signal one at a time: two at once would take each other's values for what they were before.
+    uniqueIndex('recomputation_going_on').on(table.signalId).where(sql`done_at is null`),
+  ],
 )
 
 /** What readings were before they were made anew, many in a row, so that they can be put back to the digit. */

@@ -1,0 +1,1 @@
+CREATE UNIQUE INDEX "recomputation_going_on" ON "recomputation" USING btree ("signal_id") WHERE done_at is null;
