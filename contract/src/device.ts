@@ -167,10 +167,19 @@ export const deleteDevice = defineRoute({
 export const replaceSecret = defineRoute({
   method: 'post',
   path: '/api/devices/{address}/secret',
-  summary: 'Give the device a new secret; the old one stops at once',
+  summary: 'Give the device a new secret; the old one stops at once, or is good for a while yet',
   role: 'owner',
   at: 'device',
   params,
+  query: Type.Object({
+    overlap: Type.Optional(
+      Type.Integer({
+        minimum: 0,
+        maximum: 604_800,
+        description: 'How long the old one is good yet, seconds.',
+      }),
+    ),
+  }),
   response: Type.Object({ secret: Type.String() }),
   status: 201,
 })

@@ -8,6 +8,7 @@ import { Storage } from './condition/storage.ts'
 import type { Config } from './config.ts'
 import { DeviceRegistry } from './devices/deviceRegistry.ts'
 import { Drops } from './devices/drops.ts'
+import { endFormerSecrets } from './devices/endFormerSecrets.ts'
 import { Throttle } from './devices/throttle.ts'
 import type { DoorKit } from './doors/doorKit.ts'
 import { httpDoor, isForDoor } from './doors/httpDoor.ts'
@@ -182,6 +183,10 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
   every(minute, 'looking at the clocks', () =>
     clock.look().catch((error: unknown) => log.warn({ err: error }, 'the clocks could not be compared')),
   )
+  const endSecrets = () => endFormerSecrets(database, registry, now())
+  // What ended while no server ran is not good for another minute.
+  await endSecrets()
+  every(minute, 'ending former secrets', endSecrets)
   const tidy = async () => {
     await partitions.prepare(now())
     // A clock that is wrong would drop what is still wanted.

@@ -78,7 +78,7 @@ export class DeviceRegistry {
   }
 
   #keep(device: WrittenDevice): void {
-    const { id, address, signals, secretHash } = device
+    const { id, address, signals } = device
     const before = this.#devices.get(address)
     if (before) this.#forgetSignals(before)
     for (const known of signals) {
@@ -88,7 +88,8 @@ export class DeviceRegistry {
     }
     this.#addresses.set(id, address)
     this.#devices.set(address, { ...device, arrivals: before?.arrivals ?? [] })
-    if (before && !before.secretHash.equals(secretHash)) this.#revoke(address)
+    if (before && secretsOf(before).some((secret) => !secretsOf(device).some((good) => good.equals(secret))))
+      this.#revoke(address)
   }
 
   #forgetSignals({ signals }: RegisteredDevice): void {
@@ -187,3 +188,7 @@ export class DeviceRegistry {
     if (current && (await suggestSignals(this.#database, current, fields))) await this.load(current.kitId)
   }
 }
+
+/** What a device may come in with. */
+const secretsOf = ({ secretHash, formerSecretHash }: WrittenDevice): Buffer[] =>
+  formerSecretHash ? [secretHash, formerSecretHash] : [secretHash]

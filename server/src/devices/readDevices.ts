@@ -54,7 +54,7 @@ export async function readDevices(database: Database, kitId?: number): Promise<W
       return known ?? []
     })
     const further = (ofParts[row.kitId] ?? []).flatMap(({ id }) => definitions.get(id) ?? [])
-    const { id, siteId, address, name, secretHash, reach } = row
+    const { id, siteId, address, name, secretHash, formerSecretHash, reach } = row
     return {
       id,
       kitId: row.kitId,
@@ -62,6 +62,7 @@ export async function readDevices(database: Database, kitId?: number): Promise<W
       address,
       name,
       secretHash,
+      ...(formerSecretHash && { formerSecretHash }),
       statedCadence: cadence,
       allowance: allowanceOf(row, secondsOf(cadence)),
       reach,

@@ -10,6 +10,8 @@ export interface RegisteredDevice {
   readonly address: string
   readonly name: string
   readonly secretHash: Buffer
+  /** Of the secret before, which is good for a while yet. */
+  readonly formerSecretHash?: Buffer
   /** How often it speaks, as its kit says; null where that is learned. */
   readonly statedCadence: Cadence | null
   readonly allowance: Allowance

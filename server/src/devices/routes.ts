@@ -153,16 +153,21 @@ export function bindDevices(parts: DeviceParts): void {
     })
   })
 
-  binder.bind(routes.replaceSecret, async ({ params, caller }) => {
+  binder.bind(routes.replaceSecret, async ({ params, query: { overlap = 0 }, caller }) => {
     const secret = newToken()
     const [row] = await database
       .update(device)
-      .set({ secretHash: hashToken(secret) })
+      .set({
+        secretHash: hashToken(secret),
+        formerSecretHash: overlap > 0 ? sql`${device.secretHash}` : null,
+        formerSecretUntil: overlap > 0 ? new Date(now() + overlap * 1000) : null,
+      })
       .where(eq(device.address, params.address))
       .returning({ id: device.id, kitId: device.kitId })
     if (!row) throw noDevice(params.address)
     await registry.load(row.kitId)
-    await happened('It was given a new secret.', caller, { deviceId: row.id })
+    const still = overlap > 0 ? ' The old one is good for a while yet.' : ''
+    await happened(`It was given a new secret.${still}`, caller, { deviceId: row.id })
     return { secret }
   })
 

@@ -41,7 +41,8 @@ export function admit(
       problem: 'unknown-device',
       reason: `No device has the address "${presentable(address, longest.sender)}" here.`,
     }
-  return matchesHash(secret, device.secretHash)
+  const { secretHash, formerSecretHash } = device
+  return matchesHash(secret, secretHash) || (formerSecretHash && matchesHash(secret, formerSecretHash))
     ? device
     : { problem: 'wrong-secret', reason: `The secret is not the one of "${device.address}".` }
 }

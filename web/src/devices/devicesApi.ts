@@ -1,4 +1,11 @@
-import { type BodyOf, type Device, type ParamsOf, type ResponseOf, routes } from '@jaunty-sparrow/contract'
+import {
+  type BodyOf,
+  type Device,
+  type ParamsOf,
+  type QueryOf,
+  type ResponseOf,
+  routes,
+} from '@jaunty-sparrow/contract'
 import { api, type Changing, request } from '../api/api.ts'
 import { live } from '../live/connection.ts'
 import { liveValues } from '../live/useLive.ts'
@@ -78,9 +85,9 @@ const devicesApi = api.injectEndpoints({
     }),
     replaceSecret: build.mutation<
       ResponseOf<typeof routes.replaceSecret>,
-      ParamsOf<typeof routes.replaceSecret>
+      ParamsOf<typeof routes.replaceSecret> & QueryOf<typeof routes.replaceSecret>
     >({
-      query: (params) => request(routes.replaceSecret, params),
+      query: ({ address, ...query }) => request(routes.replaceSecret, { address }, undefined, query),
     }),
     serialPorts: build.query<ResponseOf<typeof routes.listSerialPorts>, void>({
       query: () => request(routes.listSerialPorts),

@@ -79,6 +79,9 @@ export const device = pgTable('device', {
   name: text('name').notNull(),
   address: text('address').notNull().unique(),
   secretHash: bytea('secret_hash').notNull(),
+  /** The one before, which is good for a while yet; null where there is none. */
+  formerSecretHash: bytea('former_secret_hash'),
+  formerSecretUntil: instant('former_secret_until'),
   /** Stated allowance; null where the default holds. */
   messagesPerMinute: integer('messages_per_minute'),
   readingsPerMinute: integer('readings_per_minute'),
