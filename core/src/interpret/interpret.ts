@@ -95,20 +95,27 @@ export function eachOutcome(
   }
 }
 
+/** The fields of a record by their pointers, found once: a message may have thousands, and each of its formulas may ask. */
+const byPointer = new WeakMap<FieldRecord, ReadonlyMap<string, Field>>()
+
+function fieldIn(record: FieldRecord, pointer: string): Field | undefined {
+  let known = byPointer.get(record)
+  if (!known) {
+    known = new Map(record.fields.map((field) => [field.pointer, field]))
+    byPointer.set(record, known)
+  }
+  return known.get(pointer)
+}
+
 /** What stands around a field in its message and device; of a part, {part} in the name of another field means the same part. */
-export function surroundingsOf(
-  { fields }: FieldRecord,
+export const surroundingsOf = (
+  record: FieldRecord,
   { constants }: SignalMap,
   { part }: DeviceSignal,
-): Surroundings {
-  return {
-    field: (pointer) => {
-      const named = part === '' ? pointer : fieldOfPart(pointer, part)
-      return numberIn(fields.find((field) => field.pointer === named)?.value)
-    },
-    constant: (name) => (Object.hasOwn(constants, name) ? constants[name] : undefined),
-  }
-}
+): Surroundings => ({
+  field: (pointer) => numberIn(fieldIn(record, part === '' ? pointer : fieldOfPart(pointer, part))?.value),
+  constant: (name) => (Object.hasOwn(constants, name) ? constants[name] : undefined),
+})
 
 /** What a message comes to: its readings, and what of it was refused. */
 export function interpret(
