@@ -5,6 +5,22 @@ import { Constants, NewSignalDefinition, SignalDefinition, StatedCadence } from 
 const KitName = Type.String({ minLength: 1, maxLength: 80, pattern: '\\S' })
 const params = Type.Object({ kitId: Type.Integer() })
 
+/** One wire of a board: from a pin of it to a part. */
+const Wire = Type.Object(
+  {
+    pin: Type.String({ minLength: 1, maxLength: 40 }),
+    wire: Type.String({ maxLength: 40, description: 'Its colour, or whatever tells it from others.' }),
+    part: Type.String({ maxLength: 80 }),
+  },
+  { additionalProperties: false },
+)
+export type Wire = Static<typeof Wire>
+
+const built = {
+  notes: Type.String({ maxLength: 4000, description: 'How it must hang, what to mind.' }),
+  wiring: Type.Array(Wire, { maxItems: 64 }),
+}
+
 /** A kind of device, in short. */
 export const KitInShort = Type.Object({
   id: Type.Integer(),
@@ -17,7 +33,7 @@ export const KitInShort = Type.Object({
 })
 export type KitInShort = Static<typeof KitInShort>
 
-export const Kit = Type.Object({ ...KitInShort.properties, signals: Type.Array(SignalDefinition) })
+export const Kit = Type.Object({ ...KitInShort.properties, ...built, signals: Type.Array(SignalDefinition) })
 export type Kit = Static<typeof Kit>
 
 export const listKits = defineRoute({
@@ -52,6 +68,7 @@ export const createKit = defineRoute({
       name: KitName,
       cadence: StatedCadence,
       constants: Type.Optional(Constants),
+      ...Type.Partial(Type.Object(built)).properties,
       signals: Type.Array(NewSignalDefinition, { maxItems: 200 }),
     },
     { additionalProperties: false },
@@ -71,12 +88,18 @@ export const kitFileSchema: Readonly<Record<string, unknown>> = {
 export const changeKit = defineRoute({
   method: 'patch',
   path: '/api/kits/{kitId}',
-  summary: 'Name a kit, say how often its devices speak, or what its constants are; reaches all of them',
+  summary:
+    'Name a kit, say how often its devices speak, what its constants are, how it is wired; reaches all of them',
   role: 'owner',
   at: 'kit',
   params,
   body: Type.Partial(
-    Type.Object({ name: Type.Union([KitName, Type.Null()]), cadence: StatedCadence, constants: Constants }),
+    Type.Object({
+      name: Type.Union([KitName, Type.Null()]),
+      cadence: StatedCadence,
+      constants: Constants,
+      ...built,
+    }),
     { additionalProperties: false, minProperties: 1 },
   ),
   status: 204,

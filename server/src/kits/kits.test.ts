@@ -286,3 +286,15 @@ it('what was changed is told as dated events, with who did it', async () => {
     'The device "Device meter" was made.',
   ])
 })
+
+it('keeps how a kit is wired, and what to mind', async () => {
+  const wiring = [{ pin: 'A0', wire: 'yellow', part: 'thermistor' }]
+  const { body: made } = await server.owner.call(routes.createKit, {
+    body: { name: 'Wired', cadence: null, wiring, notes: 'Hangs level.', signals: [] },
+  })
+  expect(made).toMatchObject({ wiring, notes: 'Hangs level.' })
+  const params = { kitId: made.id }
+  await server.owner.call(routes.changeKit, { params, body: { wiring: [] } })
+  const { body: now } = await server.owner.call(routes.getKit, { params })
+  expect(now).toMatchObject({ wiring: [], notes: 'Hangs level.' })
+})

@@ -62,7 +62,11 @@ export function bindKits({ binder, database, registry, hub, events, now }: KitPa
       .where(eq(signalDefinition.kitId, kitId))
       .orderBy(asc(signalDefinition.id))
     const signals = definitions.map(told).sort((a, b) => a.order - b.order)
-    return { ...row, signals }
+    const [built] = await database
+      .select({ notes: kit.notes, wiring: kit.wiring })
+      .from(kit)
+      .where(eq(kit.id, kitId))
+    return { ...row, notes: '', wiring: [], ...built, signals }
   }
   const changed = async (kitId: number, caller: Caller, says: string, change: NewEvent['change'] = null) => {
     await registry.load(kitId)
@@ -87,32 +91,38 @@ export function bindKits({ binder, database, registry, hub, events, now }: KitPa
     return { ...found, devices: found.devices.filter(isSeenBy(caller)) }
   })
 
-  binder.bind(routes.createKit, async ({ body: { name, cadence, constants = {}, signals }, caller }) => {
-    checkConstants(constants)
-    const described = signals.map(describedBy)
-    const personId = caller.person.id
-    const id = await database
-      .transaction(async (tx) => {
-        const [made] = await tx.insert(kit).values({ name, cadence, constants }).returning({ id: kit.id })
-        if (!made) throw new Error('the kit was not returned by the insert')
-        if (described.length > 0) {
-          const rows = await tx
-            .insert(signalDefinition)
-            .values(described.map((each) => ({ ...each, kitId: made.id, state: 'accepted' as const })))
-            .returning()
-          for (const row of rows) await rememberVersion(tx, row, { at: now(), personId })
-        }
-        return made.id
-      })
-      .catch((error: unknown) => {
-        throw nameTaken(error, name)
-      })
-    const made = await find(id)
-    const after = { name, cadence, constants, signals: made.signals.map((signal) => signal.name) }
-    const says = `The kit "${name}" was made.`
-    await events.write({ kind: 'kit', at: now(), kitId: id, caller, says, change: { before: {}, after } })
-    return made
-  })
+  binder.bind(
+    routes.createKit,
+    async ({ body: { name, cadence, constants = {}, notes, wiring, signals }, caller }) => {
+      checkConstants(constants)
+      const described = signals.map(describedBy)
+      const personId = caller.person.id
+      const id = await database
+        .transaction(async (tx) => {
+          const [made] = await tx
+            .insert(kit)
+            .values({ name, cadence, constants, notes, wiring })
+            .returning({ id: kit.id })
+          if (!made) throw new Error('the kit was not returned by the insert')
+          if (described.length > 0) {
+            const rows = await tx
+              .insert(signalDefinition)
+              .values(described.map((each) => ({ ...each, kitId: made.id, state: 'accepted' as const })))
+              .returning()
+            for (const row of rows) await rememberVersion(tx, row, { at: now(), personId })
+          }
+          return made.id
+        })
+        .catch((error: unknown) => {
+          throw nameTaken(error, name)
+        })
+      const made = await find(id)
+      const after = { name, cadence, constants, signals: made.signals.map((signal) => signal.name) }
+      const says = `The kit "${name}" was made.`
+      await events.write({ kind: 'kit', at: now(), kitId: id, caller, says, change: { before: {}, after } })
+      return made
+    },
+  )
 
   binder.bind(routes.changeKit, async ({ params: { kitId }, body, caller }) => {
     checkConstants(body.constants)

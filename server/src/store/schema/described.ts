@@ -1,4 +1,4 @@
-import { pasts, type UnitChoices } from '@jaunty-sparrow/contract'
+import { pasts, type UnitChoices, type Wire } from '@jaunty-sparrow/contract'
 import {
   type Cadence,
   type Choice,
@@ -41,6 +41,10 @@ export const kit = pgTable('kit', {
   cadence: jsonb('cadence').$type<Cadence>(),
   /** Numbers that conversions may name; a device may have its own. */
   constants: jsonb('constants').$type<Record<string, number>>().notNull().default({}),
+  /** How it must hang, what to mind. */
+  notes: text('notes').notNull().default(''),
+  /** Which wire goes where. */
+  wiring: jsonb('wiring').$type<Wire[]>().notNull().default([]),
   createdAt: createdAt(),
 })
 

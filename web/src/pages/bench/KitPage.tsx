@@ -15,6 +15,7 @@ import { CellError, cadenceText } from '../../kits/cellTexts.ts'
 import { KitTable } from '../../kits/KitTable.tsx'
 import { kitFile } from '../../kits/kitFile.ts'
 import { useChangeKitMutation, useDeleteKitMutation, useKitQuery } from '../../kits/kitsApi.ts'
+import { WiringEditor } from '../../kits/WiringEditor.tsx'
 import { useAccess } from '../../people/useMay.ts'
 import { Part } from '../../settings/Part.tsx'
 
@@ -63,6 +64,9 @@ export function KitPage() {
         </p>
         {isOwner ? <Constants key={JSON.stringify(kit.constants)} kit={kit} /> : null}
       </Part>
+      <Part title="Wiring and notes">
+        {isOwner ? <Wiring key={JSON.stringify([kit.wiring, kit.notes])} kit={kit} /> : <Built kit={kit} />}
+      </Part>
       {isOwner && <About key={`${kit.name} ${JSON.stringify(kit.cadence)}`} kit={kit} />}
       <Reached devices={reached} />
       {isOwner && reached.length === 0 && <Removal kit={kit} />}
@@ -77,6 +81,31 @@ function Constants({ kit }: { kit: Kit }) {
       constants={kit.constants}
       onSave={(constants) => change({ kitId: kit.id, body: { constants } }).unwrap()}
     />
+  )
+}
+
+function Wiring({ kit }: { kit: Kit }) {
+  const [change] = useChangeKitMutation()
+  return <WiringEditor kit={kit} onSave={(body) => change({ kitId: kit.id, body }).unwrap()} />
+}
+
+/** The same for those who may only look. */
+function Built({ kit: { wiring, notes } }: { kit: Kit }) {
+  return (
+    <>
+      <ul className="divide-y divide-rule">
+        {wiring.map(({ pin, wire, part }) => (
+          <li key={`${pin} ${wire} ${part}`} className="grid max-w-2xl grid-cols-3 gap-2 py-1.5">
+            <span>{pin}</span>
+            <span>{wire}</span>
+            <span>{part}</span>
+          </li>
+        ))}
+      </ul>
+      <p className="max-w-prose whitespace-pre-wrap">
+        {notes || (wiring.length === 0 && 'Nobody has written any.')}
+      </p>
+    </>
   )
 }
 
