@@ -52,7 +52,7 @@ test('a mistyped field is put right by choosing what it is', async ({ page, appl
     .first()
     .click()
   const detail = page.getByRole('region', { name: 'The chosen message' })
-  await detail.getByLabel('Read a signal from temprature').selectOption({ label: 'Temperature (now 20)' })
+  await detail.getByLabel('Read a signal from temprature').selectOption({ label: 'Temperature (now 20 °C)' })
   await expect(detail).toContainText('Temperature: 21.5')
   await page.getByRole('link', { name: 'Watch', exact: true }).click()
   await expect(page.getByRole('article', { name: 'Probe' })).toContainText('21.5')

@@ -49,8 +49,8 @@ test('from an empty machine to a number that moves', async ({ page, application 
 
   await track.getByRole('button', { name: 'Change Temperature' }).click()
   await page.getByLabel('Name').fill('Brine temperature')
-  await page.getByLabel('Unit').fill('celsius')
-  await page.getByLabel('Unit').press('Enter')
+  await page.getByLabel('Unit', { exact: true }).fill('celsius')
+  await page.getByLabel('Unit', { exact: true }).press('Enter')
   await page.getByRole('button', { name: 'Save' }).click()
   await expect(page.getByRole('region', { name: 'Brine temperature' })).toContainText('°C')
 })
