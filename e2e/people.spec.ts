@@ -145,7 +145,7 @@ test('somebody sees in another unit what is measured in its own', async ({ page,
   await application.send(token, { temperature: 20 })
   await page.getByRole('button', { name: 'Accept Temperature' }).click()
   await page.getByRole('button', { name: 'Change Temperature' }).click()
-  await page.getByLabel('Unit', { exact: true }).fill('°C')
+  await page.getByLabel('Unit', { exact: true }).fill('celsius')
   await page.getByRole('option', { name: '°C degree Celsius' }).click()
   await page.getByRole('button', { name: 'Save' }).click()
   const value = page.getByRole('region', { name: 'Temperature', exact: true })
