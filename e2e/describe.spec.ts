@@ -32,6 +32,10 @@ test('everything a device says is proposed from its first message, and accepted 
 
   // The program it needs knows address, secret and fields.
   await chooseForDevice(page, 'Its program')
+  await expect(page.getByRole('region', { name: 'board_secrets.py' })).toContainText(
+    token.split('.')[1] ?? '',
+  )
+  await page.getByLabel('Written in').selectOption({ label: 'Python' })
   await expect(page.getByRole('region', { name: 'secrets.json' })).toContainText(token.split('.')[1] ?? '')
   const program = page.getByRole('region', { name: 'send.py' })
   await expect(program).toContainText('"accel": {"x": 0.01, "y": 0.02, "z": 0.99}')

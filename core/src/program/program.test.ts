@@ -7,10 +7,16 @@ it('sends each field where its pointer says, with what was said last', () => {
       { pointer: '/probes/1/temp', kind: 'number', last: 4.1 },
       { pointer: '/probes/2/temp', kind: 'number' },
       { pointer: '/lid', kind: 'switch' },
+      { pointer: '/door', kind: 'switch', last: 1 },
       { pointer: '/place', kind: 'position' },
       { pointer: '/restart', kind: 'momentary' },
     ]),
-  ).toEqual({ probes: { 1: { temp: 4.1 }, 2: { temp: 0 } }, lid: false, place: { lat: 0, lon: 0 } })
+  ).toEqual({
+    probes: { 1: { temp: 4.1 }, 2: { temp: 0 } },
+    lid: false,
+    door: true,
+    place: { lat: 0, lon: 0 },
+  })
 })
 
 it('has something to send before anybody has described anything', () => {

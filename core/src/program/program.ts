@@ -55,6 +55,11 @@ export function messageOf(fields: readonly ProgramField[]): Record<string, unkno
   const sent = fields.filter(({ kind }) => kind !== 'momentary')
   const standing = [{ pointer: '/temperature', kind: 'number' as const, last: 21.5 }]
   for (const { pointer, kind, last } of sent.length > 0 ? sent : standing)
-    setWith(message, pointerSegments(pointer), last ?? samples[kind], Object)
+    setWith(
+      message,
+      pointerSegments(pointer),
+      kind === 'switch' ? Boolean(last) : (last ?? samples[kind]),
+      Object,
+    )
   return message
 }
