@@ -23,7 +23,7 @@ export interface ExplainParts {
   readonly decoding: Decoding
 }
 
-/** As much of a message as shows what it was. */
+/** As much of a message as shows what it was, bytes. */
 const longestBeginning = 2000
 
 /** From any value back to where it came from. */
@@ -161,7 +161,7 @@ async function messageOf(
   const kept = await messages.receivedAt(device.id, receivedAt)
   if (!kept) return undefined
   const { id, door, size } = kept.arrival
-  const told = { id, door, size, beginning: kept.body.toString('utf8').slice(0, longestBeginning) }
+  const told = { id, door, size, beginning: kept.body.subarray(0, longestBeginning).toString('utf8') }
   const sender = senderOf(registry, device, kept.arrival)
   const owned =
     sender &&

@@ -1,5 +1,6 @@
 import type { ShownAs, UnitChoices } from '@jaunty-sparrow/contract'
 import { between, isUnit, unitSymbol } from '@jaunty-sparrow/core/units'
+import { LRUCache } from 'lru-cache'
 import { ProblemError } from '../http/problemResponse.ts'
 import { readUnit } from './readUnit.ts'
 
@@ -24,7 +25,19 @@ export function checkUnitChoices(choices: UnitChoices | undefined): void {
  */
 export function shownAs(unit: string | null, ...choices: readonly UnitChoices[]): ShownAs | null {
   const chosen = choices.flat().find((choice) => choice.unit === unit)
-  if (unit === null || !chosen || chosen.as === unit || !isUnit(unit)) return null
-  const conversion = between(unit, chosen.as)
-  return conversion ? { unit: chosen.as, ...conversion } : null
+  return unit === null || !chosen || chosen.as === unit ? null : conversionTo(unit, chosen.as)
+}
+
+/** A list of devices asks for the same few again and again, and fractions take their time. */
+const worked = new LRUCache<string, { readonly shown: ShownAs | null }>({ max: 500 })
+
+function conversionTo(unit: string, as: string): ShownAs | null {
+  const key = `${unit} ${as}`
+  const known = worked.get(key)
+  if (known) return known.shown
+  // A device may have told a unit that is none.
+  const conversion = isUnit(unit) ? between(unit, as) : undefined
+  const shown = conversion ? { unit: as, ...conversion } : null
+  worked.set(key, { shown })
+  return shown
 }
