@@ -1,3 +1,4 @@
+import { constantsOf } from '../formula/index.ts'
 import { type Field, type FieldRecord, tellField } from '../message/field.ts'
 import { gatherPositions } from '../message/positions.ts'
 import { fieldOfPart } from '../signal/parts.ts'
@@ -114,7 +115,7 @@ export const surroundingsOf = (
   { part }: DeviceSignal,
 ): Surroundings => ({
   field: (pointer) => numberIn(fieldIn(record, part === '' ? pointer : fieldOfPart(pointer, part))?.value),
-  constant: (name) => (Object.hasOwn(constants, name) ? constants[name] : undefined),
+  constant: constantsOf(constants),
 })
 
 /** What a message comes to: its readings, and what of it was refused. */

@@ -1,4 +1,4 @@
-import type { Formula } from '../formula/index.ts'
+import { constantsOf, type Formula } from '../formula/index.ts'
 import { judge } from '../interpret/judge.ts'
 import { hasQuality, Quality } from '../signal/reading.ts'
 import type { SignalDefinition } from '../signal/signal.ts'
@@ -27,11 +27,7 @@ export function recomputed(
     const quality = (stored.quality & lasting) | Quality.atFault
     return { value: raw, raw, quality }
   }
-  const outcome = formula.evaluate({
-    x: raw,
-    field: () => undefined,
-    constant: (name) => (Object.hasOwn(constants, name) ? constants[name] : undefined),
-  })
+  const outcome = formula.evaluate({ x: raw, field: () => undefined, constant: constantsOf(constants) })
   if ('problem' in outcome) return null
   const { value } = outcome
   const quality = (stored.quality & lasting) | judge({ value, raw }, 0, { faults, range, greatestRate: null })
