@@ -1,0 +1,2 @@
+export * from './proposeInstrument.ts'
+export * from './rose.ts'
