@@ -3,6 +3,7 @@ import { browser } from './browser.ts'
 import { catchUp } from './catchUp.ts'
 import { chart } from './chart.ts'
 import { coreAlone } from './core.ts'
+import { derived } from './derived.ts'
 import { fairness } from './fairness.ts'
 import { file } from './file.ts'
 import { following } from './following.ts'
@@ -37,6 +38,7 @@ const measurements = {
   chart,
   pages,
   following,
+  derived,
   catchUp,
   manySignals,
   zoom,

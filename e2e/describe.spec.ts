@@ -1,3 +1,4 @@
+import { readFile } from 'node:fs/promises'
 import {
   chooseForDevice,
   createDevice,
@@ -32,6 +33,9 @@ test('everything a device says is proposed from its first message, and accepted 
 
   // The program it needs knows address, secret and fields.
   await chooseForDevice(page, 'Its program')
+  await expect(page.getByRole('region', { name: 'board.ino' })).toContainText('double accel_x = 0.01;')
+  await expect(page.getByRole('region', { name: 'board_secrets.h' })).toContainText(token.split('.')[1] ?? '')
+  await page.getByLabel('Written in').selectOption({ label: 'MicroPython' })
   await expect(page.getByRole('region', { name: 'board_secrets.py' })).toContainText(
     token.split('.')[1] ?? '',
   )
@@ -116,6 +120,51 @@ test('what is sent raw is put right by a formula found by what is on the table',
   await expect(page.getByText('put back', { exact: true })).toBeVisible()
 })
 
+test('a signal follows from two others, is explained by them, and is said otherwise', async ({
+  page,
+  application,
+}) => {
+  await settleIn(page, application)
+  const token = await createDevice(page, 'Cave node')
+  await application.send(token, { temperature: 20, humidity: 50 })
+  await page.getByRole('button', { name: 'Accept all 2' }).click()
+  await expect(page.getByRole('region', { name: 'Suggested signals' })).toBeHidden()
+
+  await chooseForDevice(page, 'Derive a signal')
+  await page.getByLabel('What do you want to know?').selectOption({ label: 'Dew point' })
+  // What fits is picked by its unit, and the value is seen before it is made.
+  await expect(page.getByLabel('Temperature of the air')).toContainText('Temperature · 20')
+  await expect(page.getByText('air = 20, humidity = 50')).toBeVisible()
+  await expect(page.getByText(/^9\.2\d* °C$/)).toBeVisible()
+  const formula = page.getByLabel('Formula', { exact: true })
+  await formula.fill('dew_point(air, damp)')
+  await expect(page.getByText('"humidity" is not in the formula.')).toBeVisible()
+  await formula.fill('dew_point(air, humidity)')
+  await expectAccessible(page)
+  await expectNoSidewaysScroll(page)
+  await page.getByRole('button', { name: 'Derive it' }).click()
+  await expect(page.getByRole('dialog')).toBeHidden()
+
+  const track = page.getByRole('region', { name: 'Dew point', exact: true })
+  await expect(track).toContainText('9.26°C')
+  await application.send(token, { temperature: 20, humidity: 100 })
+  await expect(track).toContainText('20.0°C')
+  await track.getByTitle('Where does this come from?').click()
+  await expect(page.getByRole('dialog')).toContainText('humidity = 100, Humidity of Cave node: its value')
+  await expectAccessible(page)
+  await page.keyboard.press('Escape')
+
+  await track.getByRole('button', { name: 'Change Dew point' }).click()
+  await formula.fill('air - dew_point(air, humidity)')
+  await page.getByLabel('Name').fill('Above the dew point')
+  await page.getByRole('button', { name: 'Save' }).click()
+  await expect(page.getByRole('dialog')).toBeHidden()
+  const above = page.getByRole('region', { name: 'Above the dew point' })
+  await expect(above).toContainText('0.0°C')
+  // Its past is made anew, and so is what is drawn of it.
+  await expect(above).toContainText('0.0 to 10.7 °C in the hour')
+})
+
 test('a kit is pasted from a spreadsheet, and made into devices', { tag: '@desk' }, async ({
   page,
   application,
@@ -171,4 +220,130 @@ test('a kit is pasted from a spreadsheet, and made into devices', { tag: '@desk'
   await application.send(credential, { temp: 11, nh3: 3, door: false })
   await page.getByRole('main').getByRole('link', { name: 'Cave 1' }).click()
   await expect(page.getByRole('region', { name: 'Temperature', exact: true })).toContainText('11.0°C')
+})
+
+test('a board gets another kit, other hardware and another address, is retired and taken back', async ({
+  page,
+  application,
+}) => {
+  await settleIn(page, application)
+  // A kit that is ready is begun from, and kept as a file.
+  await page.goto(`${application.origin}/bench/kits`)
+  await page.getByLabel('Begin from a kit that is ready').selectOption('Cave node')
+  await expect(page.getByLabel('Name of Dew point')).toBeVisible()
+  await expect(page.getByLabel('Field of Dew point')).toBeDisabled()
+  await page.getByRole('button', { name: 'Add a wire' }).click()
+  await page.getByLabel('Pin 1', { exact: true }).fill('4')
+  await page.getByLabel('Wire 1', { exact: true }).fill('yellow')
+  await page.getByLabel('Part 1', { exact: true }).fill('humidity probe')
+  await page.getByRole('button', { name: 'Save the wiring and notes' }).click()
+  await expect(page.getByRole('button', { name: 'Save the wiring and notes' })).toBeHidden()
+  await page.getByLabel('Add a picture').setInputFiles({
+    name: 'node.png',
+    mimeType: 'image/png',
+    buffer: Buffer.from(
+      'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
+      'base64',
+    ),
+  })
+  await expect(page.getByRole('img', { name: 'A device of the kit Cave node' })).toBeVisible()
+  const download = page.waitForEvent('download')
+  await page.getByRole('button', { name: 'As a file' }).click()
+  const file = JSON.parse(await readFile(await (await download).path(), 'utf8'))
+  expect(file.wiring).toEqual([{ pin: '4', wire: 'yellow', part: 'humidity probe' }])
+  expect(file.picture).toMatch(/^data:image\/jpeg;base64,/)
+  const dewPoint = file.signals.find(({ name }: { name: string }) => name === 'Dew point')
+  expect(dewPoint.derivation.inputs[0].of).toEqual({ named: 'Temperature' })
+  await expectAccessible(page)
+
+  await page.goto(`${application.origin}/`)
+  const token = await createDevice(page, 'Shed')
+  await application.send(token, { temperature: 11, rssi: -67 })
+  await page.getByRole('button', { name: 'Accept all 2' }).click()
+  await expect(page.getByText(/signal strength -67/)).toBeVisible()
+  await chooseForDevice(page, 'Another kit')
+  await page.getByLabel('Kit', { exact: true }).selectOption({ label: 'Cave node' })
+  await expect(page.getByText('Temperature', { exact: true }).last()).toBeVisible()
+  await expect(page.getByText('Rssi', { exact: true }).last()).toBeVisible()
+  await expectAccessible(page)
+  await page.getByRole('button', { name: 'Give it this kit' }).click()
+  await expect(page.getByRole('dialog')).toBeHidden()
+  await expect(page.getByText('1 former signal of the kit it had before')).toBeVisible()
+  await application.send(token, { temperature: 12, humidity: 100 })
+  await expect(page.getByRole('region', { name: 'Dew point', exact: true })).toContainText('12.0°C')
+
+  await chooseForDevice(page, 'Replace the hardware')
+  await page.getByRole('button', { name: 'Replace it' }).click()
+  await expect(page.getByRole('dialog')).toBeHidden()
+  const secret = (await page.getByTestId('secret').textContent()) ?? ''
+  expect((await application.post(token, { temperature: 13 })).status).toBe(401)
+  await page.getByRole('button', { name: 'I have kept it' }).click()
+  await chooseForDevice(page, 'Another address')
+  await page.getByLabel('Address', { exact: true }).fill('Barn')
+  await expect(page.getByText('Use lower-case letters', { exact: false })).toBeVisible()
+  await page.getByLabel('Address', { exact: true }).fill('barn')
+  await expectAccessible(page)
+  await page.getByRole('button', { name: 'Change the address' }).click()
+  await expect(page).toHaveURL(/devices\/barn/)
+  await application.send(`barn.${secret}`, { temperature: 14 })
+  await expect(page.getByRole('region', { name: 'Temperature', exact: true })).toContainText('14°C')
+
+  await chooseForDevice(page, 'Retire')
+  await page.getByRole('button', { name: 'Retire it' }).click()
+  await expect(page.getByRole('dialog')).toBeHidden()
+  await expect(page.getByText(/nothing is taken of it/)).toBeVisible()
+  expect((await application.post(`barn.${secret}`, { temperature: 15 })).status).toBe(403)
+  await expectAccessible(page)
+  await expectNoSidewaysScroll(page)
+  await page.getByText('Wiring, notes, and what was done with it').click()
+  await expect(page.getByText('humidity probe')).toBeVisible()
+  await expect(page.getByText(/Its hardware was replaced/)).toBeVisible()
+  await expectAccessible(page)
+  await page.getByRole('button', { name: 'Take it back into service' }).click()
+  await expect(page.getByText(/nothing is taken of it/)).toBeHidden()
+  await application.send(`barn.${secret}`, { temperature: 16 })
+})
+
+test('parts have names of their own, and a value that means a fault is proposed', async ({
+  page,
+  application,
+}) => {
+  await settleIn(page, application)
+  const token = await createDevice(page, 'Vat')
+  await application.send(
+    token,
+    [85, 4.1, 4.2, 4.3, 4.2].map((temp, n) => ({ t: Date.now() - 60_000 + n * 1000, temp })),
+  )
+  await page.getByRole('button', { name: 'Accept Temp' }).click()
+  const track = page.getByRole('region', { name: 'Temp', exact: true })
+  await track.getByRole('button', { name: 'Change Temp' }).click()
+  await expect(page.getByText('85 came once: just powered on?')).toBeVisible()
+  await page.getByRole('button', { name: 'Take it for a fault' }).click()
+  await expect(page.getByLabel('What fault 1 is called')).toHaveValue('just powered on')
+  await page.getByRole('button', { name: 'Save' }).click()
+  await expect(page.getByRole('dialog')).toBeHidden()
+  await application.send(token, { temp: 85 })
+  await expect(track).toContainText('just powered on')
+  // Pressed by the keyboard, a chart tells where its values come from.
+  await page.getByRole('group', { name: /Chart of Temp/ }).focus()
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('dialog', { name: 'Where Temp comes from' })).toBeVisible()
+  await page.keyboard.press('Escape')
+
+  // One definition for all probes on the wire of another vat.
+  await page.goto(`${application.origin}/bench/kits`)
+  await page.getByLabel('Begin from a kit that is ready').selectOption('Vat node')
+  await page.getByRole('link', { name: 'New device of it' }).click()
+  await expect(page.getByRole('heading', { name: 'A new device' })).toBeVisible()
+  await page.getByLabel('Name').fill('Second vat')
+  await page.getByRole('button', { name: 'Create the device' }).click()
+  const secret = (await page.getByTestId('secret').textContent()) ?? ''
+  await page.getByRole('button', { name: 'I have kept it' }).click()
+  await application.send(`second-vat.${secret}`, { probes: { '28-ff': 5, '28-aa': 4 } })
+  await expect(page.getByRole('region', { name: 'Milk, 28-ff' })).toContainText('5°C')
+  await chooseForDevice(page, 'Names of its parts')
+  await page.getByLabel('28-ff', { exact: true }).fill('top')
+  await expectAccessible(page)
+  await page.getByRole('button', { name: 'Save' }).click()
+  await expect(page.getByRole('region', { name: 'Milk, top' })).toContainText('5°C')
 })

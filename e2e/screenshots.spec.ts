@@ -149,9 +149,6 @@ test('the pictures of the main views', async ({ page }) => {
   await page.goto(`${origin}/devices/whey-tank`)
   await drawn(page)
   await page.getByRole('button', { name: 'Change Temperature' }).click()
-  const field = page.getByRole('dialog').getByRole('button', { name: /^bottom/ })
-  await field.scrollIntoViewIfNeeded()
-  await take(page, 'signal')
   await page
     .getByRole('dialog')
     .getByRole('button', { name: /^bottom/ })
@@ -174,6 +171,15 @@ test('the pictures of the main views', async ({ page }) => {
     .click()
   await expect(page.getByText(/^x = /)).toBeVisible()
   await take(page, 'explain')
+  await page.getByRole('button', { name: 'Close' }).first().click()
+
+  await page.goto(`${origin}/devices/cave-1`)
+  await drawn(page)
+  await page.getByRole('button', { name: 'More', exact: true }).click()
+  await page.getByRole('menuitem', { name: 'Derive a signal' }).click()
+  await page.getByLabel('What do you want to know?').selectOption({ label: 'How fast it changes' })
+  await expect(page.getByText(/^change = /)).toBeVisible()
+  await take(page, 'derive')
   await page.getByRole('button', { name: 'Close' }).first().click()
 
   await page.goto(`${origin}/bench/kits`)

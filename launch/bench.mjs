@@ -26,6 +26,7 @@ await main(async () => {
     'chart',
     'pages',
     'following',
+    'derived',
     'catchUp',
     'manySignals',
     'zoom',

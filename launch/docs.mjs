@@ -1,4 +1,5 @@
 // npm run docs: writes the pages anew that are made from the program itself.
+import { spawnSync } from 'node:child_process'
 import { writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { main } from './application.mjs'
@@ -13,4 +14,6 @@ await main(async () => {
   const { kitFileSchema } = await import('@jaunty-sparrow/contract')
   writeFileSync(join(root, 'docs', 'kit.schema.json'), `${JSON.stringify(kitFileSchema, null, 2)}\n`)
   await unregister()
+  // As the checks want it.
+  spawnSync('npx', ['--no-install', 'biome', 'format', '--write', 'docs'], { cwd: root, stdio: 'inherit' })
 })

@@ -52,6 +52,13 @@ export const Device = Type.Object({
   /** Of its own, in the place of those of its kit. */
   constants: Constants,
   allowance: Allowance,
+  place: Type.String({ description: 'Where at its site it is; empty where nobody has said.' }),
+  partNames: Type.Record(Type.String(), Type.String(), {
+    description: 'What its parts are called by people, by what the device calls them.',
+  }),
+  retiredAt: Type.Union([Type.Integer(), Type.Null()], {
+    description: 'Since when nothing is taken of it, epoch milliseconds; null while it is in service.',
+  }),
   reach: Type.Array(Type.String(), {
     description: 'Topic filters outside its own branch that its key may publish to over MQTT.',
   }),
@@ -107,6 +114,12 @@ export const createDevice = defineRoute({
       address: Address,
       siteId: Type.Integer(),
       kitId: Type.Optional(Type.Integer()),
+      copyOf: Type.Optional(
+        Type.String({
+          description:
+            'Address of a device it is to be like: of the same kit, with the same settings of its own.',
+        }),
+      ),
       takeUnclaimed: Type.Optional(
         Type.Boolean({ description: 'Whether what was sent under this address before counts as its own.' }),
       ),
@@ -120,15 +133,28 @@ export const createDevice = defineRoute({
 export const changeDevice = defineRoute({
   method: 'patch',
   path: '/api/devices/{address}',
-  summary: 'Rename a device, move it to another site, or say how much and where to it may send',
+  summary:
+    'Rename a device, move it to another site, give it another address, retire it, or say how much and where to it may send',
   role: 'owner',
   at: 'device',
   params,
   body: Type.Partial(
     Type.Object({
       name: DeviceName,
+      address: Address,
       siteId: Type.Integer(),
+      place: Type.String({ maxLength: 120 }),
       constants: Constants,
+      partNames: Type.Record(
+        Type.String({ pattern: '^.{1,200}$' }),
+        Type.String({ minLength: 1, maxLength: 60 }),
+        {
+          additionalProperties: false,
+          maxProperties: 500,
+          description: 'What its parts are called, by what the device calls them.',
+        },
+      ),
+      isRetired: Type.Boolean({ description: 'Nothing is taken of what is retired; what is stored stays.' }),
       messagesPerMinute: statedAmount(1, 1_000_000),
       readingsPerMinute: statedAmount(1, 100_000_000),
       messageBytes: statedAmount(1, largestMessage),
@@ -182,4 +208,64 @@ export const replaceSecret = defineRoute({
   }),
   response: Type.Object({ secret: Type.String() }),
   status: 201,
+})
+
+const kitParams = Type.Object({ address: Type.String(), kitId: Type.Integer() })
+
+/** What becomes of the signals of a device that is given another kit. */
+export const KitExchange = Type.Object({
+  carriedOn: Type.Array(
+    Type.Object({
+      name: Type.String(),
+      becomes: Type.String({ description: 'What the other kit calls it.' }),
+      isConverted: Type.Boolean({ description: 'Whether its values are told in another unit from then on.' }),
+    }),
+    { description: 'Of the same field, kind and dimension: their history goes on.' },
+  ),
+  former: Type.Array(Type.String(), { description: 'Nothing is added to them; they can be looked back at.' }),
+  fresh: Type.Array(Type.String(), { description: 'The other kit has them, and the device had not.' }),
+})
+export type KitExchange = Static<typeof KitExchange>
+
+export const previewKitExchange = defineRoute({
+  method: 'get',
+  path: '/api/devices/{address}/kit/{kitId}',
+  summary: 'What would become of the signals of a device if it were given another kit',
+  role: 'owner',
+  at: 'device',
+  params: kitParams,
+  response: KitExchange,
+  status: 200,
+})
+
+export const exchangeKit = defineRoute({
+  method: 'put',
+  path: '/api/devices/{address}/kit/{kitId}',
+  summary: 'Give a device another kit: a board that was moved to another project',
+  role: 'owner',
+  at: 'device',
+  params: kitParams,
+  response: KitExchange,
+  status: 200,
+})
+
+export const replaceHardware = defineRoute({
+  method: 'post',
+  path: '/api/devices/{address}/hardware',
+  summary:
+    'Say that another board has taken its place: it gets a secret of its own, and the one before is good no more',
+  role: 'owner',
+  at: 'device',
+  params,
+  body: Type.Object(
+    {
+      endCalibrations: Type.Boolean({
+        description:
+          'Whether corrections were of the board before, and end now; what is stored stays corrected.',
+      }),
+    },
+    { additionalProperties: false },
+  ),
+  response: Type.Object({ secret: Type.String() }),
+  status: 200,
 })

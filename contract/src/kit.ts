@@ -16,7 +16,20 @@ const Wire = Type.Object(
 )
 export type Wire = Static<typeof Wire>
 
+/** So long may a picture be as it is sent, characters: a third more than its bytes. */
+export const longestPicture = 1_000_000
+
 const built = {
+  picture: Type.Union(
+    [
+      Type.String({
+        maxLength: longestPicture,
+        pattern: '^data:image/(png|jpeg|webp);base64,[A-Za-z0-9+/=]+$',
+      }),
+      Type.Null(),
+    ],
+    { description: 'How it looks, as a data URL (RFC 2397) of a PNG, JPEG or WebP.' },
+  ),
   notes: Type.String({ maxLength: 4000, description: 'How it must hang, what to mind.' }),
   wiring: Type.Array(Wire, { maxItems: 64 }),
 }

@@ -43,6 +43,7 @@ export const problems = {
   'no-credential': { status: 401, title: 'The device credential is missing' },
   'unknown-device': { status: 401, title: 'No such device' },
   'wrong-secret': { status: 401, title: 'Wrong secret' },
+  retired: { status: 403, title: 'The device was retired' },
   'foreign-host': { status: 421, title: 'Not a name of this server' },
   'not-allowed': { status: 403, title: 'Not allowed' },
   'foreign-request': { status: 403, title: 'Request from elsewhere' },

@@ -4,6 +4,7 @@ import * as capacity from './capacity.ts'
 import * as claim from './claim.ts'
 import * as condition from './condition.ts'
 import * as conversionTrial from './conversionTrial.ts'
+import * as derivationTrial from './derivationTrial.ts'
 import * as device from './device.ts'
 import * as event from './event.ts'
 import * as file from './file.ts'
@@ -70,6 +71,9 @@ export const routes = {
   getDeviceLoss: device.getDeviceLoss,
   deleteDevice: device.deleteDevice,
   replaceSecret: device.replaceSecret,
+  replaceHardware: device.replaceHardware,
+  previewKitExchange: device.previewKitExchange,
+  exchangeKit: device.exchangeKit,
   listShareLinks: share.listShareLinks,
   createShareLink: share.createShareLink,
   withdrawShareLink: share.withdrawShareLink,
@@ -82,7 +86,9 @@ export const routes = {
   createRecomputation: recomputation.createRecomputation,
   undoRecomputation: recomputation.undoRecomputation,
   changeDoubt: signal.changeDoubt,
+  proposeFaults: signal.proposeFaults,
   tryConversion: conversionTrial.tryConversion,
+  tryDerivation: derivationTrial.tryDerivation,
   changeOwnSettings: signal.changeOwnSettings,
   listDescriptionVersions: signal.listDescriptionVersions,
   listCalibrations: calibration.listCalibrations,
@@ -110,6 +116,7 @@ export const routes = {
   listSerialPorts: serial.listSerialPorts,
   setSerialPort: serial.setSerialPort,
   removeSerialPort: serial.removeSerialPort,
+  pauseSerialPort: serial.pauseSerialPort,
   getCapacity: capacity.getCapacity,
   measureCapacity: capacity.measureCapacity,
   getCondition: condition.getCondition,

@@ -18,6 +18,7 @@ export const SerialState = Type.Union([
   Type.Literal('denied'),
   Type.Literal('failed'),
   Type.Literal('elsewhere'),
+  Type.Literal('paused'),
 ])
 export type SerialState = Static<typeof SerialState>
 
@@ -26,6 +27,9 @@ export const SerialLine = Type.Object({
   ...stated,
   state: SerialState,
   says: Type.String({ description: 'The state in words, with what to do about it.' }),
+  pausedUntil: Type.Union([Type.Integer(), Type.Null()], {
+    description: 'When it is taken up again by itself, epoch milliseconds; null where it is not paused.',
+  }),
 })
 export type SerialLine = Static<typeof SerialLine>
 
@@ -64,5 +68,29 @@ export const removeSerialPort = defineRoute({
   role: 'owner',
   at: 'everywhere',
   params,
+  status: 204,
+})
+
+/** Flashing takes minutes; a pause that was forgotten ends by itself. */
+export const longestSerialPause = 3600
+
+export const pauseSerialPort = defineRoute({
+  method: 'post',
+  path: '/api/devices/{address}/serial/pause',
+  summary:
+    'Let another program have the serial port for a while, such as one that flashes the board, or take it up again',
+  role: 'owner',
+  at: 'device',
+  params,
+  body: Type.Object(
+    {
+      seconds: Type.Integer({
+        minimum: 0,
+        maximum: longestSerialPause,
+        description: 'For so long; 0 takes it up again now.',
+      }),
+    },
+    { additionalProperties: false },
+  ),
   status: 204,
 })

@@ -1,6 +1,7 @@
 import { constantPattern, longestFormula } from '@jaunty-sparrow/core/formula'
 import { signalKinds, signalOrigins } from '@jaunty-sparrow/core/signal'
 import { type Static, Type } from '@sinclair/typebox'
+import { DerivationOrNone, StatedDerivationOrNone } from './derivation.ts'
 import { Presence } from './presence.ts'
 import { defineRoute } from './route.ts'
 import { ShownAs, UcumCode } from './unit.ts'
@@ -12,10 +13,10 @@ export const SignalKind = oneOf(signalKinds)
 const SignalOrigin = oneOf(signalOrigins)
 
 const FieldPointer = Type.String({
-  pattern: '^(/[^/]+)+$',
+  pattern: '^(/[^/]+)*$',
   maxLength: 200,
   description:
-    'JSON Pointer of the field the signal is read from, such as /probes/top. Of like parts one segment is {part}: /probes/{part}/temperature.',
+    'JSON Pointer of the field the signal is read from, such as /probes/top. Of like parts one segment is {part}: /probes/{part}/temperature. A derived signal is read from none: it is empty.',
 })
 const SignalName = Type.String({ minLength: 1, maxLength: 80, pattern: '\\S' })
 const UnitCode = Type.Union([UcumCode, Type.Null()])
@@ -113,6 +114,7 @@ const settings = {
   ]),
   storing: StoringRule,
   conversion: Conversion,
+  derivation: DerivationOrNone,
   faults: Type.Array(
     Type.Object({ value: Type.Number(), name: Type.String({ minLength: 1, maxLength: 60 }) }, closed),
     { maxItems: 12, description: 'Values that mean that the sensor is at fault, as they are sent.' },
@@ -174,6 +176,12 @@ export const Signal = Type.Object({
   id: Type.Integer(),
   definitionId: Type.Integer(),
   part: Type.String({ description: 'Which of like parts it is of; empty where there is only one.' }),
+  partName: Type.String({
+    description: 'What that part is called by people; empty where there is only one.',
+  }),
+  isFormer: Type.Boolean({
+    description: 'Whether the device had it by another kit: nothing is added to it any more.',
+  }),
   ...described,
   field: Type.String(),
   state: SignalState,
@@ -193,6 +201,7 @@ export const NewSignalDefinition = Type.Object(
     origin: Type.Optional(SignalOrigin),
     choices: Type.Optional(Type.Array(Choice, { maxItems: 64 })),
     ...Type.Partial(SignalSettings).properties,
+    derivation: Type.Optional(StatedDerivationOrNone),
   },
   closed,
 )
@@ -281,5 +290,22 @@ export const listDescriptionVersions = defineRoute({
   at: 'signal',
   params: signalParams,
   response: Type.Array(DescriptionVersion),
+  status: 200,
+})
+
+export const proposeFaults = defineRoute({
+  method: 'get',
+  path: '/api/signals/{signalId}/faults',
+  summary: 'Which values that came are likely to mean that the sensor is at fault, and how often they came',
+  role: 'viewer',
+  at: 'signal',
+  params: signalParams,
+  response: Type.Array(
+    Type.Object({
+      value: Type.Number({ description: 'As it is sent.' }),
+      name: Type.String({ description: 'What it is likely to mean.' }),
+      times: Type.Integer({ description: 'Among the last readings.' }),
+    }),
+  ),
   status: 200,
 })

@@ -1,5 +1,6 @@
 import { type Static, Type } from '@sinclair/typebox'
 import { Calibration } from './calibration.ts'
+import { DerivedExplanation } from './derivation.ts'
 import { Instant } from './instant.ts'
 import { defineRoute } from './route.ts'
 import { SignalValue } from './signal.ts'
@@ -33,6 +34,9 @@ export const ValueExplanation = Type.Object({
   conversion: Type.Union([Type.String(), Type.Null()], { description: 'The formula that made it.' }),
   fields: Type.Array(named, { description: 'Other fields of its message that the formula took.' }),
   constants: Type.Array(named, { description: 'Constants that the formula takes, as they are now.' }),
+  derived: Type.Union([DerivedExplanation, Type.Null()], {
+    description: 'From what it followed; null where it was measured or reported.',
+  }),
   calibration: Type.Union([Calibration, Type.Null()]),
   shown: SignalValue,
   message: Type.Union(

@@ -9,6 +9,13 @@ declare class URLSearchParams implements Iterable<[string, string]> {
   [Symbol.iterator](): IterableIterator<[string, string]>
 }
 
+declare class URL {
+  constructor(text: string)
+  readonly protocol: string
+  readonly hostname: string
+  readonly port: string
+}
+
 declare class TextEncoder {
   encode(text: string): Uint8Array<ArrayBuffer>
 }

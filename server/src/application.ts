@@ -1,5 +1,11 @@
 import type { IncomingMessage } from 'node:http'
-import { largestPiece, openApiDocument, type ProblemKind, problems } from '@jaunty-sparrow/contract'
+import {
+  largestPiece,
+  longestPicture,
+  openApiDocument,
+  type ProblemKind,
+  problems,
+} from '@jaunty-sparrow/contract'
 import compression from 'compression'
 import express, { type ErrorRequestHandler, type Express } from 'express'
 import helmet from 'helmet'
@@ -8,6 +14,7 @@ import { type ArrivalParts, bindArrivals } from './arrivals/routes.ts'
 import { bindClaims, type ClaimParts } from './claims/routes.ts'
 import { bindCondition, type ConditionParts } from './condition/routes.ts'
 import { bindDevices, type DeviceParts, oneDevice } from './devices/routes.ts'
+import { bindService } from './devices/serviceRoutes.ts'
 import { bindFileDoor } from './doors/fileDoor.ts'
 import { bindSerialPorts } from './doors/serialPortRoutes.ts'
 import { bindEvents, type EventParts } from './events/routes.ts'
@@ -19,6 +26,8 @@ import { ProblemError, sendProblem, storeAway } from './http/problemResponse.ts'
 import { serveWeb } from './http/web.ts'
 import type { StraightWay } from './ingest/straightWay.ts'
 import { bindConversionTrial } from './kits/conversionTrial.ts'
+import { bindDerivationTrial } from './kits/derivationTrial.ts'
+import { bindFaultProposals } from './kits/faultProposals.ts'
 import { bindKits, type KitParts } from './kits/routes.ts'
 import { bindSignals, type SignalParts } from './kits/signalRoutes.ts'
 import type { Readiness } from './life/readiness.ts'
@@ -38,7 +47,7 @@ import { bindRecompute, type RecomputeParts } from './recompute/routes.ts'
 import { bindRereadings, type RereadingParts } from './rereading/routes.ts'
 import { bindShares, type ShareParts } from './share/routes.ts'
 import { bindSites, type SiteParts } from './sites/routes.ts'
-import { whyStoreAway } from './store/databaseError.ts'
+import { holdsNul, whyStoreAway } from './store/databaseError.ts'
 import { bindStrip, type StripParts } from './strip/routes.ts'
 import { bindTotals, type TotalsParts } from './totals/routes.ts'
 import { bindTraces, type TraceParts } from './traces/routes.ts'
@@ -151,8 +160,9 @@ export function createApplication(parts: ApplicationParts): Express {
       .send(problems.length === 0 ? 'ready\n' : `${problems.join('\n')}\n`)
   })
 
-  // Pieces of files are large; everything else that people send is small.
+  // Pieces of files and pictures are large; everything else that people send is small.
   app.use('/api/devices/:address/file', express.json({ limit: 4 * largestPiece }))
+  app.use('/api/kits', express.json({ limit: longestPicture + 300_000 }))
   app.use('/api', express.json({ limit: '100kb' }))
   app.get('/api/openapi.json', (_request, response) => {
     response.json(openApiDocument())
@@ -167,9 +177,12 @@ export function createApplication(parts: ApplicationParts): Express {
   bindShares({ ...parts, binder, tellDevice: (address) => oneDevice({ ...parts, binder }, address, []) })
   bindSites({ ...parts, binder })
   bindDevices({ ...parts, binder })
+  bindService({ ...parts, binder })
   bindKits({ ...parts, binder })
   bindSignals({ ...parts, binder })
   bindConversionTrial({ ...parts, binder })
+  bindDerivationTrial({ ...parts, binder })
+  bindFaultProposals({ ...parts, binder })
   bindTraces({ ...parts, binder })
   bindEventStream({ ...parts, binder })
   bindTotals({ ...parts, binder })
@@ -216,6 +229,14 @@ const answerErrors =
       return sendProblem(response, new ProblemError('too-large', 'The body is larger than is taken here.'))
     if (typeof error?.status === 'number' && error.status >= 400 && error.status < 500)
       return sendProblem(response, new ProblemError('invalid', String(error.message)))
+    if (holdsNul(error))
+      return sendProblem(
+        response,
+        new ProblemError(
+          'invalid',
+          'A text holds the character U+0000, which cannot be stored: leave it out.',
+        ),
+      )
     const away = whyStoreAway(error)
     if (away) {
       log.warn({ err: error, method: request.method, path: request.path }, 'the database is away')

@@ -1,9 +1,14 @@
 import { setTimeout } from 'node:timers/promises'
+import type { Reading } from '@jaunty-sparrow/core/signal'
 import type pg from 'pg'
 import type { Logger } from 'pino'
 import { Consumers } from './afterCommit/consumers.ts'
+import { DerivedBuilder } from './derived/derivedBuilder.ts'
+import { dueDerived } from './derived/dueDerived.ts'
+import { OneAtATime } from './life/oneAtATime.ts'
 import type { Opened } from './life/opened.ts'
 import { keepHeard } from './presence/keepHeard.ts'
+import type { ReadingChanges } from './readings/readingChanges.ts'
 import { duePages } from './rollups/duePages.ts'
 import { RollupBuilder } from './rollups/rollupBuilder.ts'
 import { countArrivals } from './strip/countArrivals.ts'
@@ -16,11 +21,21 @@ interface FollowParts {
   /** Does some work every so many ms. */
   readonly every: (ms: number, what: string, work: () => Promise<unknown>) => void
   readonly opened: Opened
+  readonly changes: Pick<ReadingChanges, 'correct'>
+  /** Told of readings that followed from what came in. */
+  readonly told: (readings: readonly Reading[]) => void
+  /** Told when derived readings of the past are otherwise than they were. */
+  readonly pastChanged: () => Promise<void>
 }
 
 /** Lets what follows from a commit follow: one line here for each consumer. */
-export async function followCommits({ pool, now, log, every, opened }: FollowParts): Promise<void> {
-  const consumers = await Consumers.open({ pool, log, consumers: [duePages, keepHeard, countArrivals] })
+export async function followCommits(parts: FollowParts): Promise<void> {
+  const { pool, now, log, every, opened } = parts
+  const consumers = await Consumers.open({
+    pool,
+    log,
+    consumers: [duePages, keepHeard, countArrivals, dueDerived],
+  })
   const builder = opened.add(
     new RollupBuilder(pool, now, (ms) => setTimeout(ms, undefined, { ref: false })),
     (it) => it.close(),
@@ -29,10 +44,21 @@ export async function followCommits({ pool, now, log, every, opened }: FollowPar
     work().catch((error: unknown) => log.warn({ err: error }, failed))
   // What was committed last before a stop counts from the start.
   await consumers.run()
+  const derived = new DerivedBuilder(parts)
+  const following = opened.add(
+    new OneAtATime(async () => {
+      await consumers.run()
+      await derived.run()
+    }),
+    (it) => {
+      derived.close()
+      return it.settled()
+    },
+  )
   every(
     1000,
     'following commits',
-    trying(() => consumers.run(), 'what was committed waits to be followed'),
+    trying(() => following.run(), 'what was committed waits to be followed'),
   )
   every(
     5000,

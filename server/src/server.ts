@@ -6,6 +6,7 @@ import { createApplication } from './application.ts'
 import { TakingUp } from './claims/takingUp.ts'
 import { Storage } from './condition/storage.ts'
 import type { Config } from './config.ts'
+import { carryOutConverting } from './devices/convertReadings.ts'
 import { DeviceRegistry } from './devices/deviceRegistry.ts'
 import { Drops } from './devices/drops.ts'
 import { endFormerSecrets } from './devices/endFormerSecrets.ts'
@@ -126,6 +127,7 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
   const large = new LargeChanges(database, log)
   const changes = new ReadingChanges(database, partitions, large)
   carryOutRecomputing(large, changes)
+  carryOutConverting(large, changes)
   const rereadings = new RereadingStore(database.$client)
   const days = new DayReader(database.$client)
   const history = new HistoryReader(database.$client)
@@ -202,7 +204,24 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
   every(sixHours, 'tidying', () =>
     tidy().catch((error: unknown) => log.warn({ err: error }, 'nothing could be tidied')),
   )
-  await followCommits({ pool: database.$client, now, log, every, opened })
+  const rereadEverywhere = async () => {
+    await reread()
+    peers.tell({ kind: 'reread' })
+  }
+  await followCommits({
+    pool: database.$client,
+    now,
+    log,
+    every,
+    opened,
+    changes,
+    told: (readings) => {
+      latest.take(readings)
+      // Nobody was heard: no board said it.
+      hub.readings(readings, true)
+    },
+    pastChanged: rereadEverywhere,
+  })
   const lastArrivals = await messages.lastArrivals(arrivalsToLearnFrom)
   registry.recall(lastArrivals)
   const keeper = await openPresence({
@@ -337,10 +356,7 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
     rereadings,
     readingAgain,
     large,
-    reread: async () => {
-      await reread()
-      peers.tell({ kind: 'reread' })
-    },
+    reread: rereadEverywhere,
     traces: new TraceReader(history),
     totals: new TotalsReader(history),
     days,

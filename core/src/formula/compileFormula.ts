@@ -57,6 +57,8 @@ export interface Formula {
   readonly text: string
   /** The other fields of the message it needs, as JSON Pointers. */
   readonly fields: readonly string[]
+  /** Whether it takes what was sent, x. */
+  readonly takesSent: boolean
   /** The constants of the device it needs. */
   readonly constants: readonly string[]
   /** Works it out. It never throws, and takes time that its length bounds. */
@@ -85,6 +87,7 @@ export function compileFormula(text: string): Formula | FormulaProblem {
     const step = compiler.compile(parsed(text))
     return {
       text,
+      takesSent: compiler.takesSent,
       fields: [...compiler.fields],
       constants: [...compiler.constants],
       evaluate: (scope) => {
@@ -132,6 +135,7 @@ function wordsOf(description: string, text: string, at: number): string {
 class Compiler {
   readonly fields = new Set<string>()
   readonly constants = new Set<string>()
+  takesSent = false
   readonly #text: string
   #parts = 0
 
@@ -177,7 +181,10 @@ class Compiler {
 
   #named(node: jsep.Identifier): Step {
     const { name } = node
-    if (name === 'x') return ({ x }) => x
+    if (name === 'x') {
+      this.takesSent = true
+      return ({ x }) => x
+    }
     const known = namedNumbers.get(name)
     if (known !== undefined) return () => known
     if (functions.has(name))

@@ -18,6 +18,10 @@ A formula has at most ${longestFormula} characters. It reaches nothing else of t
 bounds, and what it cannot make a number of is refused in words that say which part it was. What was sent is kept beside what
 was made of it for as long as the reading.
 
+A **derived** signal has the same language over the signals it follows from, by the names they are given there, and constants; there is
+no \`x\` and no \`field\`. \`temperature - dew_point(temperature, humidity)\` is a formula of one. [describe.md](describe.md#derived-signals)
+tells what can be taken of a signal: its value, its mean of an hour, how fast it changes.
+
 This page is made from the functions themselves: \`npm run docs\`.
 `
 

@@ -1,6 +1,7 @@
 import type { FieldRecord } from '../message/field.ts'
+import { isWithin } from '../signal/isWithin.ts'
 import { isVoid, Quality, type QualityBits, type Reading } from '../signal/reading.ts'
-import type { SignalDefinition, Span } from '../signal/signal.ts'
+import type { SignalDefinition } from '../signal/signal.ts'
 import { parseInstant } from '../time/instant.ts'
 import type { Converted } from './convert.ts'
 
@@ -92,9 +93,6 @@ export function judge(
   const moved = typeof previous.value === 'number' ? Math.abs(value - previous.value) : 0
   return (moved * 1000) / (at - previous.at) > greatestRate ? inRange | Quality.tooFast : inRange
 }
-
-const isWithin = (value: number, { low, high }: Span): boolean =>
-  (low === null || value >= low) && (high === null || value <= high)
 
 /** A clock that is so much ahead of ours is let pass, and doubted, ms. */
 const doubtfullyAhead = minute

@@ -1,6 +1,6 @@
 import type { RawValue } from '../message/field.ts'
 import { readText } from '../message/textValue.ts'
-import type { SignalKind } from '../signal/signal.ts'
+import type { SignalKind } from '../signal/signalKind.ts'
 import { convert } from './convert.ts'
 
 const plain = { choices: [], conversion: null, faults: [] }

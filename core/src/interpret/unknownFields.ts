@@ -1,6 +1,7 @@
 import { type FieldRecord, fieldProblem } from '../message/field.ts'
 import { gatherPositions } from '../message/positions.ts'
-import type { DeviceSignal, SignalKind } from '../signal/signal.ts'
+import type { DeviceSignal } from '../signal/signal.ts'
+import type { SignalKind } from '../signal/signalKind.ts'
 import type { SignalMap } from '../signal/signalMap.ts'
 import { suggestedKind } from './suggestedKind.ts'
 

@@ -34,13 +34,14 @@ export const leadAcidCharge = charge(
   [1.9817, 0, 2.01, 25, 2.04, 50, 2.075, 75, 2.1083, 100],
 )
 
+/** Volts of a lithium-ion cell at rest that is full to a share from 0 to 1, by the source of `lithiumIonCharge`. */
+const lithiumIonVolts = (full: number): number =>
+  -1.031 * Math.exp(-35 * full) + 3.685 + 0.2156 * full - 0.1178 * full ** 2 + 0.3201 * full ** 3
+
 export const lithiumIonCharge = charge(
   'charge_lithium_ion',
-  'lithium-ion (4.2 V a cell)',
-  'A typical curve of cells with graphite and nickel, manganese and cobalt, rounded; makes differ by some percent.',
+  'lithium-ion (full at 4.1 V a cell)',
+  'Chen and Rincón-Mora (2006), Accurate electrical battery model, IEEE Transactions on Energy Conversion 21 (2), open-circuit voltage of a lithium-ion polymer cell; in steps of one percent.',
   1,
-  [
-    3.0, 0, 3.45, 5, 3.55, 10, 3.62, 20, 3.68, 30, 3.73, 40, 3.79, 50, 3.87, 60, 3.95, 70, 4.02, 80, 4.1, 90,
-    4.2, 100,
-  ],
+  Array.from({ length: 101 }, (_, percent) => [lithiumIonVolts(percent / 100), percent]).flat(),
 )

@@ -206,12 +206,14 @@ const tables: Readonly<Record<string, readonly Row[]>> = {
     [[14.4, 6], 100, 0],
     [[10, 6], 0, 0],
   ],
+  // The open-circuit voltage that Chen and Rincón-Mora (2006) give, worked out by hand at round shares of charge.
   charge_lithium_ion: [
+    [[2.654, 1], 0, 1e-9],
+    [[3.67457, 1], 10, 0.02],
+    [[3.80336, 1], 50, 0.02],
+    [[7.83096, 2], 75, 0.02],
+    [[4.1029, 1], 100, 1e-9],
     [[4.2, 1], 100, 0],
-    [[3.79, 1], 50, 1e-9],
-    [[7.24, 2], 20, 1e-9],
-    [[3, 1], 0, 0],
-    [[4.3, 1], 100, 0],
   ],
   // EPA-454/B-24-002, table 6: both ends of its steps, and 35.9 µg/m³ of its own example.
   air_quality_pm25: [

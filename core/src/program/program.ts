@@ -1,6 +1,6 @@
 import setWith from 'lodash-es/setWith.js'
 import { pointerSegments } from '../message/field.ts'
-import type { SignalKind } from '../signal/signal.ts'
+import type { SignalKind } from '../signal/signalKind.ts'
 
 /** A field that a program sends, with a value to stand there until the sensor is read. */
 export interface ProgramField {
@@ -16,6 +16,10 @@ export interface ProgramTarget {
   readonly address: string
   /** Where the server is reached, such as http://192.168.1.20:7600. */
   readonly url: string
+  /** Where its MQTT broker is reached. */
+  readonly mqtt: { readonly host: string; readonly port: number; readonly isEncrypted: boolean }
+  /** The certificate, PEM, that the server's own is signed by; undefined where it is not known here. */
+  readonly authority?: string | undefined
   /** How often it speaks, s. */
   readonly seconds: number
   /** Whether it sleeps in between. */

@@ -67,3 +67,32 @@ it.each([
 ] as const)('finds what is wrong with %j', (wrong, words) => {
   expect(definitionProblem({ ...number, ...wrong })).toMatch(words)
 })
+
+describe('a derived signal', () => {
+  const input = { name: 'a', of: { definition: 1 }, take: { by: 'last' }, ageLimit: 60 } as const
+  const derivation = { formula: 'a + 1', inputs: [input] }
+  const derived = { ...number, origin: 'derived', field: '', derivation } as const
+
+  it('is told by its derivation alone', () => {
+    expect(definitionProblem(derived)).toBeUndefined()
+    expect(definitionProblem({ ...derived, derivation: null })).toMatch(/needs to be told/)
+    expect(definitionProblem({ ...derived, field: '/a' })).toMatch(/no field/)
+    expect(definitionProblem({ ...derived, conversion: 'x' })).toMatch(/alone/)
+    expect(definitionProblem({ ...derived, kind: 'text' })).toMatch(/number or a switch/)
+    expect(definitionProblem({ ...number, derivation })).toMatch(/Only a derived/)
+    expect(definitionProblem({ ...number, field: '' })).toMatch(/missing/)
+  })
+
+  it.each([
+    [{ inputs: [] }, /another one at least/],
+    [{ inputs: [input, input] }, /Two signals are called "a"/],
+    [{ inputs: [{ ...input, name: 'max' }] }, /cannot be the name/],
+    [{ inputs: [{ ...input, take: { by: 'mean', over: 1e6 } as const }] }, /at most a day/],
+    [{ formula: 'a + ' }, /at character 5: Something is missing/],
+    [{ formula: 'a + x' }, /nothing was sent/],
+    [{ formula: 'a + field("/b")' }, /not from fields/],
+    [{ formula: '1' }, /"a" is not in the formula/],
+  ])('refuses %j', (more, problem) => {
+    expect(definitionProblem({ ...derived, derivation: { ...derivation, ...more } })).toMatch(problem)
+  })
+})

@@ -1,5 +1,7 @@
 import { compileFormula } from '../formula/index.ts'
 import { pointerSegments } from '../message/field.ts'
+import { derivationProblem } from './derivationProblem.ts'
+import { fieldOfDerivedParts } from './parts.ts'
 import type { Band, Limits, SignalDefinition, Span } from './signal.ts'
 
 type Described = Omit<SignalDefinition, 'id' | 'state'>
@@ -19,6 +21,8 @@ export function definitionProblem(described: Described): string | undefined {
     return 'A field may have one {part}.'
   if (!isNumber && (conversion || limits || bands.length > 0 || described.unit !== null))
     return 'Only a number has a unit, a conversion, bands and limits.'
+  const derivedProblem = originProblem(described)
+  if (derivedProblem) return derivedProblem
   const formula = conversion === null ? undefined : compileFormula(conversion)
   if (formula && 'problem' in formula)
     return `In the conversion at character ${formula.at + 1}: ${formula.problem}`
@@ -30,6 +34,21 @@ export function definitionProblem(described: Described): string | undefined {
     bandProblem(bands) ??
     (limits ? limitProblem(limits) : undefined)
   )
+}
+
+function originProblem({ kind, origin, field, derivation, conversion, storing, faults }: Described) {
+  if (origin !== 'derived')
+    return derivation
+      ? 'Only a derived signal follows from others.'
+      : field === ''
+        ? 'The field that the signal is read from is missing.'
+        : undefined
+  if (!derivation) return 'A derived signal needs to be told what it follows from.'
+  if (kind !== 'number' && kind !== 'switch') return 'A derived signal is a number or a switch.'
+  if (field !== '' && field !== fieldOfDerivedParts) return 'A derived signal is read from no field.'
+  if (conversion !== null || faults.length > 0 || storing.by !== 'every')
+    return 'What a derived signal is made by is its formula alone: it has no conversion, no faults and no rule of storing.'
+  return derivationProblem(derivation)
 }
 
 const spanProblem = (what: string, { low, high }: Span): string | undefined =>

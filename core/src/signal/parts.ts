@@ -4,6 +4,9 @@ import { pointerSegment, pointerSegments } from '../message/field.ts'
 const placeholder = '{part}'
 const placeholderSegment = pointerSegment(placeholder)
 
+/** What stands for a field where a signal is derived for each of like parts. */
+export const fieldOfDerivedParts = `/${placeholder}`
+
 /** How many like parts of one definition a device may have. */
 export const mostParts = 64
 

@@ -1,11 +1,6 @@
+import type { Derivation } from './derivation.ts'
+import type { SignalKind } from './signalKind.ts'
 import type { StoringRule } from './storingRule.ts'
-
-/**
- * What a signal's readings are: numbers in a unit, a switch that is off (0) or on (1), one of several named states, text, or
- * a place; what is momentary can only be triggered, and has none.
- */
-export const signalKinds = ['number', 'switch', 'choice', 'text', 'position', 'momentary'] as const
-export type SignalKind = (typeof signalKinds)[number]
 
 /** Where a signal comes from: the device tells us, we tell the device and it reports back, or it follows from other signals. */
 export const signalOrigins = ['measured', 'controlled', 'derived'] as const
@@ -70,6 +65,8 @@ export interface SignalSettings {
   /** The formula that makes the signal's unit of what is sent, x; null where it is sent in that. */
   readonly conversion: string | null
   readonly faults: readonly Fault[]
+  /** How it follows from other signals; null where it is measured or controlled. */
+  readonly derivation: Derivation | null
   /** What it can change by at most in a second, in its unit. */
   readonly greatestRate: number | null
   /** How often it is expected; null for as often as its device speaks. */
@@ -89,6 +86,7 @@ export const usualSettings: SignalSettings = {
   limits: null,
   storing: { by: 'every' },
   conversion: null,
+  derivation: null,
   faults: [],
   greatestRate: null,
   cadence: null,
@@ -105,7 +103,7 @@ export interface SignalDefinition extends SignalSettings {
   readonly name: string
   /**
    * JSON Pointer (RFC 6901) of the field this signal is read from. Of like parts one segment is `{part}`, which stands for
-   * whatever the device calls each of them.
+   * whatever the device calls each of them. Of derived ones it is empty, or `/{part}` where there is one for each part.
    */
   readonly field: string
   readonly kind: SignalKind
@@ -133,4 +131,6 @@ export interface DeviceSignal {
   /** The settings that are of the device itself, and not of its kit. */
   readonly own: readonly (keyof SignalSettings)[]
   readonly doubt?: Doubt
+  /** Whether the device had it by another kit: it can be looked back at, and nothing is added. */
+  readonly isFormer?: true
 }

@@ -32,6 +32,8 @@ export class SignalMap implements Iterable<DeviceSignal> {
     this.#ofParts = ofParts
     for (const signal of signals) {
       const { definition, part } = signal
+      // It is read from no field, or not any more: whoever sends one called so means something else.
+      if (definition.origin === 'derived' || signal.isFormer) continue
       if (part !== '') this.#parts.set(definition.id, (this.#parts.get(definition.id) ?? 0) + 1)
       const field = hasParts(definition.field) ? fieldOfPart(definition.field, part) : definition.field
       const there = this.#byField.get(field)

@@ -9,6 +9,7 @@ import { duePages } from '../rollups/duePages.ts'
 import { type Database, migrateDatabase, openDatabase } from '../store/database.ts'
 import { inTransaction } from '../store/inTransaction.ts'
 import { countArrivals } from '../strip/countArrivals.ts'
+import { killAtRandom } from '../testing/killAtRandom.ts'
 import { emptyDatabase } from '../testing/serverUnderTest.ts'
 import { type Consumer, Consumers } from './consumers.ts'
 import { committedBetween } from './snapshots.ts'
@@ -94,7 +95,6 @@ async function marksAndHeard(): Promise<{ marks: string[]; heard: string[] }> {
 
 it('hear of every commit once, whoever commits crosswise and whoever is killed when', async () => {
   let isOver = false
-  let killed = 0
   const writing = servers.map(async ({ changes, database }, signal) => {
     for (let n = 0; n < 120; n++) {
       const write = () => changes.append([reading(signal + 1, n)], [])
@@ -116,26 +116,13 @@ it('hear of every commit once, whoever commits crosswise and whoever is killed w
   const following = servers.map(async ({ consumers }) => {
     while (!isOver) await consumers.run().catch(() => undefined)
   })
-  const killing = (async () => {
-    while (!isOver) {
-      await pool()
-        .query(
-          `select pg_terminate_backend(pid) from pg_stat_activity
-           where datname = current_database() and pid <> pg_backend_pid() order by random() limit 1`,
-        )
-        .then(
-          () => killed++,
-          () => undefined,
-        )
-      await new Promise((done) => setTimeout(done, 15))
-    }
-  })()
+  const killing = killAtRandom(pool(), () => isOver)
   await Promise.all(writing)
   isOver = true
   await Promise.all([...following, killing])
   for (const { consumers } of servers) await consumers.run()
   const { marks, heard } = await marksAndHeard()
-  expect(killed).toBeGreaterThan(10)
+  expect(await killing).toBeGreaterThan(10)
   expect(marks.length).toBeGreaterThan(100)
   expect(heard).toEqual(marks)
   // What is counted is counted once too, whatever was killed between counting and taking down how far it came.

@@ -79,8 +79,13 @@ export class DeviceRegistry {
 
   #keep(device: WrittenDevice): void {
     const { id, address, signals } = device
-    const before = this.#devices.get(address)
+    const formerAddress = this.#addresses.get(id)
+    const before = this.#devices.get(formerAddress ?? address)
     if (before) this.#forgetSignals(before)
+    if (formerAddress !== undefined && formerAddress !== address) {
+      this.#devices.delete(formerAddress)
+      this.#revoke(formerAddress)
+    }
     for (const known of signals) {
       this.#signals.set(known.signal, { address, signal: known })
       const { storing } = known.definition
@@ -88,7 +93,11 @@ export class DeviceRegistry {
     }
     this.#addresses.set(id, address)
     this.#devices.set(address, { ...device, arrivals: before?.arrivals ?? [] })
-    if (before && secretsOf(before).some((secret) => !secretsOf(device).some((good) => good.equals(secret))))
+    if (device.isRetired && !before?.isRetired) this.#revoke(address)
+    else if (
+      before &&
+      secretsOf(before).some((secret) => !secretsOf(device).some((good) => good.equals(secret)))
+    )
       this.#revoke(address)
   }
 

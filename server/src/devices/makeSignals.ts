@@ -1,10 +1,13 @@
 import type { UnknownField } from '@jaunty-sparrow/core/interpret'
-import { mostParts, signalName } from '@jaunty-sparrow/core/signal'
+import { fieldOfDerivedParts, mostParts, signalName } from '@jaunty-sparrow/core/signal'
 import { and, eq, sql } from 'drizzle-orm'
 import countBy from 'lodash-es/countBy.js'
+import { linkDerived } from '../derived/linkDerived.ts'
 import type { Database } from '../store/database.ts'
 import { device, signal, signalDefinition } from '../store/schema.ts'
 import type { RegisteredDevice } from './registeredDevice.ts'
+
+type Transaction = Parameters<typeof linkDerived>[0]
 
 /** A board that makes up field names must not fill the database with signals nobody asked for. */
 const mostSuggestions = 40
@@ -54,8 +57,8 @@ export async function suggestSignals(
         )
         .onConflictDoNothing()
     }
-    if (fresh.length > 0) await makeSignals(tx, kitId)
     if (parts.length > 0) await makeParts(tx, id, parts)
+    if (fresh.length > 0 || parts.length > 0) await makeSignals(tx, kitId)
   })
   return true
 }
@@ -82,12 +85,32 @@ async function makeParts(
   if (missing.length > 0) await tx.insert(signal).values(missing).onConflictDoNothing()
 }
 
-/** Gives every device of a kit its own signal for every definition of the kit; those of like parts appear by themselves. */
-export async function makeSignals(database: Pick<Database, 'execute'>, kitId: number): Promise<void> {
+/**
+ * Gives every device of a kit its own signal for every definition of the kit; those of like parts appear by themselves. What is
+ * derived is linked to what it follows from.
+ */
+export async function makeSignals(database: Transaction, kitId: number): Promise<void> {
   await database.execute(sql`
     insert into ${signal} (device_id, definition_id)
     select ${device.id}, ${signalDefinition.id} from ${device} join ${signalDefinition} using (kit_id)
     where ${device.kitId} = ${kitId} and ${signalDefinition.field} !~ '/\\{part\\}(/|$)' and not exists (
       select from ${signal} there where there.device_id = ${device.id} and there.definition_id = ${signalDefinition.id})
     on conflict do nothing`)
+  await makeDerivedOfParts(database, kitId)
+  await linkDerived(database, [kitId])
+}
+
+/** What follows from like parts is there for each of them; what follows from that too. */
+async function makeDerivedOfParts(tx: Pick<Database, 'execute'>, kitId: number): Promise<void> {
+  const { rowCount } = await tx.execute(sql`
+    insert into ${signal} (device_id, definition_id, part)
+    select distinct input.device_id, following.id, input.part
+    from ${signalDefinition} following
+      cross join jsonb_array_elements(following.settings -> 'derivation' -> 'inputs') as given
+      join ${signal} input on input.definition_id = (given -> 'of' ->> 'definition')::int and input.part <> ''
+    where following.kit_id = ${kitId} and following.field = ${fieldOfDerivedParts} and not exists (
+      select from ${signal} there
+      where there.device_id = input.device_id and there.definition_id = following.id and there.part = input.part)
+    on conflict do nothing`)
+  if (rowCount) await makeDerivedOfParts(tx, kitId)
 }

@@ -8,8 +8,9 @@ import {
   SignalMap,
   usualSettings,
 } from '@jaunty-sparrow/core/signal'
-import { asc, eq } from 'drizzle-orm'
+import { asc, eq, inArray, or } from 'drizzle-orm'
 import groupBy from 'lodash-es/groupBy.js'
+import uniq from 'lodash-es/uniq.js'
 import type { Database } from '../store/database.ts'
 import { claim, device, kit, signal, signalDefinition } from '../store/schema.ts'
 import type { RegisteredDevice } from './registeredDevice.ts'
@@ -24,20 +25,29 @@ export async function readDevices(database: Database, kitId?: number): Promise<W
     .from(device)
     .innerJoin(kit, eq(kit.id, device.kitId))
     .where(kitId === undefined ? undefined : eq(device.kitId, kitId))
-  const described = await database
-    .select()
-    .from(signalDefinition)
-    .where(kitId === undefined ? undefined : eq(signalDefinition.kitId, kitId))
   const owned = await database
     .select({ signal })
     .from(signal)
-    .innerJoin(signalDefinition, eq(signalDefinition.id, signal.definitionId))
-    .where(kitId === undefined ? undefined : eq(signalDefinition.kitId, kitId))
-    .orderBy(asc(signalDefinition.id), asc(signal.id))
+    .innerJoin(device, eq(device.id, signal.deviceId))
+    .where(kitId === undefined ? undefined : eq(device.kitId, kitId))
+    .orderBy(asc(signal.definitionId), asc(signal.id))
+  // A device that was given another kit has signals of the one before.
+  const further = kitId === undefined ? [] : uniq(owned.map((row) => row.signal.definitionId))
+  const described = await database
+    .select()
+    .from(signalDefinition)
+    .where(
+      kitId === undefined
+        ? undefined
+        : or(eq(signalDefinition.kitId, kitId), inArray(signalDefinition.id, further)),
+    )
+  const kitOf = new Map(described.map((row) => [row.id, row.kitId]))
   const claims = await readClaims(database)
   const definitions = new Map(described.map((row) => [row.id, definitionOf(row)]))
   const ofParts = groupBy(
-    described.filter(({ field, state }) => hasParts(field) && state === 'accepted'),
+    described.filter(
+      ({ field, state, origin }) => hasParts(field) && state === 'accepted' && origin !== 'derived',
+    ),
     (row) => row.kitId,
   )
   const byDevice = groupBy(owned, (row) => row.signal.deviceId)
@@ -50,10 +60,11 @@ export async function readDevices(database: Database, kitId?: number): Promise<W
         definition: { ...defined, ...own },
         own: Object.keys(own) as (keyof typeof own)[],
         ...(doubt && { doubt }),
+        ...(kitOf.get(definitionId) !== row.kitId && { isFormer: true as const }),
       }
       return known ?? []
     })
-    const further = (ofParts[row.kitId] ?? []).flatMap(({ id }) => definitions.get(id) ?? [])
+    const forParts = (ofParts[row.kitId] ?? []).flatMap(({ id }) => definitions.get(id) ?? [])
     const { id, siteId, address, name, secretHash, formerSecretHash, reach } = row
     return {
       id,
@@ -67,7 +78,8 @@ export async function readDevices(database: Database, kitId?: number): Promise<W
       allowance: allowanceOf(row, secondsOf(cadence)),
       reach,
       claims: claims.get(id) ?? [],
-      signals: new SignalMap(signals, further, { ...ofKit, ...row.constants }),
+      isRetired: row.retiredAt !== null,
+      signals: new SignalMap(signals, forParts, { ...ofKit, ...row.constants }),
     }
   })
 }

@@ -20,6 +20,8 @@ export interface RegisteredDevice {
   /** Whose the messages are that its key sends for others. */
   readonly claims: readonly Claim[]
   readonly signals: SignalMap
+  /** Whether it is out of service: nothing is taken of it. */
+  readonly isRetired: boolean
   /** Instants of its last messages, epoch ms, oldest first. */
   readonly arrivals: number[]
 }

@@ -11,6 +11,7 @@ import { mayAt } from '@jaunty-sparrow/core/access'
 import { topicFilterProblem } from '@jaunty-sparrow/core/claim'
 import { fieldOfPart, type Reading } from '@jaunty-sparrow/core/signal'
 import { asc, eq, sql } from 'drizzle-orm'
+import { linkDerived } from '../derived/linkDerived.ts'
 import { changeOf } from '../events/changeOf.ts'
 import type { EventStore, NewEvent } from '../events/eventStore.ts'
 import { type Binder, demand } from '../http/binder.ts'
@@ -94,23 +95,32 @@ export function bindDevices(parts: DeviceParts): void {
     if (body.kitId !== undefined && !maySeeKit(caller.access, registry, body.kitId))
       throw new ProblemError('not-found', noSiteOrKit)
     const secret = newToken()
-    const { kitId: statedKit, takeUnclaimed = false, ...rest } = body
+    const { kitId: statedKit, takeUnclaimed = false, copyOf, ...rest } = body
+    if (copyOf !== undefined && statedKit !== undefined)
+      throw new ProblemError('invalid', 'A copy is of the kit of the device it is like.')
+    const like = copyOf === undefined ? undefined : registry.get(copyOf)
+    if (copyOf !== undefined && !(like && mayAt(caller.access, 'owner', like.siteId))) throw noDevice(copyOf)
     const kitId = await database
       .transaction(async (tx) => {
-        const kitOf = statedKit ?? (await tx.insert(kit).values({}).returning({ id: kit.id }))[0]?.id
+        const kitOf =
+          like?.kitId ?? statedKit ?? (await tx.insert(kit).values({}).returning({ id: kit.id }))[0]?.id
         if (kitOf === undefined) throw new Error('the kit was not returned by the insert')
-        await tx.insert(device).values({ ...rest, kitId: kitOf, secretHash: hashToken(secret) })
+        const secretHash = hashToken(secret)
+        const settings = like ? await settingsOf(tx, like.id) : {}
+        const [row] = await tx
+          .insert(device)
+          .values({ ...settings, ...rest, kitId: kitOf, secretHash })
+          .returning({ id: device.id })
         await makeSignals(tx, kitOf)
+        if (like && row) {
+          await copyOwn(tx, like.id, row.id)
+          await nameKit(tx, kitOf, like)
+          await linkDerived(tx, [kitOf])
+        }
         return kitOf
       })
       .catch((error: unknown) => {
-        if (isTaken(error)) {
-          throw new ProblemError(
-            'conflict',
-            `The address "${body.address}" belongs to another device; choose another one.`,
-          )
-        }
-        throw missing(error)
+        throw isTaken(error) ? addressTaken(body.address) : missing(error)
       })
     await registry.load(kitId)
     const known = registry.get(body.address)
@@ -130,6 +140,8 @@ export function bindDevices(parts: DeviceParts): void {
 
   binder.bind(routes.changeDevice, async ({ params, body, caller }) => {
     if (body.siteId !== undefined) demand(caller, 'owner', body.siteId, noSiteOrKit)
+    const { isRetired, ...set } = body
+    const retiredAt = isRetired === undefined ? undefined : isRetired ? new Date(now()) : null
     const problem = body.reach?.map(topicFilterProblem).find((found) => found !== undefined)
     if (problem) throw new ProblemError('invalid', problem)
     checkConstants(body.constants)
@@ -137,16 +149,22 @@ export function bindDevices(parts: DeviceParts): void {
       .transaction(async (tx) => {
         const found = eq(device.address, params.address)
         const [before] = await tx.select().from(device).where(found).for('update')
-        const [row] = await tx.update(device).set(body).where(found).returning()
+        const [row] = await tx
+          .update(device)
+          .set({ ...set, ...(retiredAt !== undefined && { retiredAt }) })
+          .where(found)
+          .returning()
         if (!before || !row) throw noDevice(params.address)
+        if (body.constants || row.siteId !== before.siteId) await linkDerived(tx, [row.kitId])
         return { before, row }
       })
       .catch((error: unknown) => {
-        throw missing(error)
+        throw isTaken(error) ? addressTaken(body.address ?? '') : missing(error)
       })
     await registry.load(row.kitId)
     if (row.siteId !== before.siteId) accessChanged()
     hub.deviceChanged(params.address)
+    if (row.address !== params.address) hub.deviceChanged(row.address)
     await happened(`What is said of the device "${row.name}" was changed.`, caller, {
       deviceId: row.id,
       change: changeOf(before, row, Object.keys(body)),
@@ -214,6 +232,37 @@ async function signalsOf(database: Database, address: string): Promise<number[]>
 const noDevice = (address: string): ProblemError =>
   new ProblemError('not-found', `No device has the address "${address}".`)
 
+const addressTaken = (address: string): ProblemError =>
+  new ProblemError('conflict', `The address "${address}" belongs to another device; choose another one.`)
+
+/** What a device has of its own, for one that is to be like it. */
+async function settingsOf(tx: Pick<Database, 'select'>, deviceId: number) {
+  const [row] = await tx.select().from(device).where(eq(device.id, deviceId))
+  if (!row) return {}
+  const { messagesPerMinute, readingsPerMinute, messageBytes, reach, constants, partNames } = row
+  return { messagesPerMinute, readingsPerMinute, messageBytes, reach, constants, partNames }
+}
+
+/** A kit that two devices are made of is seen among the kits: it is called as the one it was of, where it has no name. */
+async function nameKit(
+  tx: Pick<Database, 'execute'>,
+  kitId: number,
+  { name, address }: { readonly name: string; readonly address: string },
+): Promise<void> {
+  await tx.execute(sql`
+    update ${kit} set name = case
+      when exists (select from ${kit} other where other.name = ${name}) then ${`${name} (${address})`} else ${name} end
+    where id = ${kitId} and name is null`)
+}
+
+/** Gives the signals of a device what those of another have of their own. */
+async function copyOwn(tx: Pick<Database, 'execute'>, from: number, to: number): Promise<void> {
+  await tx.execute(sql`
+    update ${signal} set own = there.own from ${signal} there
+    where ${signal.deviceId} = ${to} and there.device_id = ${from}
+      and there.definition_id = ${signal.definitionId} and there.part = ${signal.part}`)
+}
+
 const noSiteOrKit = 'The site or kit that was named does not exist.'
 
 const missing = (error: unknown): unknown =>
@@ -264,6 +313,9 @@ function tellDevice(
     cadence: registry.cadence(known),
     allowance: { ...known.allowance, stated: { messagesPerMinute, readingsPerMinute, messageBytes } },
     reach: row.reach,
+    place: row.place,
+    partNames: row.partNames,
+    retiredAt: row.retiredAt?.getTime() ?? null,
     constants: row.constants,
     serial: serial.lineOf(row.id),
     dropped: drops.of(row.id),
@@ -272,7 +324,7 @@ function tellDevice(
     createdAt: row.createdAt.getTime(),
     signals: [...known.signals]
       .sort((a, b) => a.definition.order - b.definition.order)
-      .map(({ signal: id, part, definition, own, doubt = null }) => {
+      .map(({ signal: id, part, definition, own, doubt = null, isFormer = false }) => {
         const { id: definitionId, field, name, ...rest } = definition
         const reading = latest.of(id)
         return {
@@ -281,6 +333,8 @@ function tellDevice(
             | 'id'
             | 'definitionId'
             | 'part'
+            | 'partName'
+            | 'isFormer'
             | 'field'
             | 'name'
             | 'own'
@@ -292,6 +346,8 @@ function tellDevice(
           id,
           definitionId,
           part,
+          partName: row.partNames[part] ?? part,
+          isFormer,
           field: part === '' ? field : fieldOfPart(field, part),
           name,
           own: own as Signal['own'][number][],

@@ -26,7 +26,7 @@ export interface DoorKit {
 
 /** Why nobody comes in with a credential. */
 interface NotAdmitted {
-  readonly problem: 'unknown-device' | 'wrong-secret'
+  readonly problem: 'unknown-device' | 'wrong-secret' | 'retired'
   readonly reason: string
 }
 
@@ -42,7 +42,13 @@ export function admit(
       reason: `No device has the address "${presentable(address, longest.sender)}" here.`,
     }
   const { secretHash, formerSecretHash } = device
-  return matchesHash(secret, secretHash) || (formerSecretHash && matchesHash(secret, formerSecretHash))
+  const isIts = matchesHash(secret, secretHash) || (formerSecretHash && matchesHash(secret, formerSecretHash))
+  if (isIts && device.isRetired)
+    return {
+      problem: 'retired',
+      reason: `"${device.address}" was retired: nothing is taken of it until its owner takes it back into service.`,
+    }
+  return isIts
     ? device
     : { problem: 'wrong-secret', reason: `The secret is not the one of "${device.address}".` }
 }

@@ -178,6 +178,7 @@ async function authenticate(request: IncomingMessage, parts: HttpDoorParts): Pro
 const advice = {
   'unknown-device': 'Check its spelling, and whether the device was deleted.',
   'wrong-secret': 'If it is lost, give the device a new one on its page.',
+  retired: 'Take it back into service on its page, or switch the board off.',
 }
 const challenge = { 'WWW-Authenticate': 'Bearer realm="devices"' }
 

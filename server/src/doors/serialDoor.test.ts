@@ -148,6 +148,36 @@ it('says when another program holds the port, and takes it when it is let go', a
   await cable.pull()
 })
 
+it('lets another program flash the board for a while, and goes on when it is done', async () => {
+  const cable = new Cable(folder, 'ttyFlash')
+  await cable.plugIn()
+  await owner.createDevice('flashed')
+  await listen('flashed', cable.port)
+  await state('flashed', 'listening')
+  const pause = (seconds: number) =>
+    owner.call(routes.pauseSerialPort, { params: { address: 'flashed' }, body: { seconds } })
+  await pause(600)
+  const paused = await line('flashed')
+  expect(paused).toMatchObject({ state: 'paused', says: expect.stringContaining('can be flashed') })
+  expect(paused?.pausedUntil).toBeGreaterThan(Date.now() + 590_000)
+  // Whoever flashes has the port to itself.
+  const flasher = new SerialPort({ path: cable.port, baudRate: 115_200, autoOpen: false })
+  await new Promise<void>((done, failed) => flasher.open((error) => (error ? failed(error) : done())))
+  await new Promise((done) => flasher.close(done))
+  await pause(0)
+  await state('flashed', 'listening')
+  await cable.print('{"version": 2}\n')
+  await owner.until(
+    () => value('flashed', '/version'),
+    (found) => found === 2,
+  )
+  // A pause that nobody ends, ends by itself.
+  await pause(1)
+  await state('flashed', 'listening')
+  expect((await line('flashed'))?.pausedUntil).toBeNull()
+  await cable.pull()
+})
+
 it('says when lines come at the wrong speed', async () => {
   const cable = new Cable(folder, 'ttyE')
   await cable.plugIn()

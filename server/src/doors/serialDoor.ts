@@ -52,12 +52,12 @@ export class SerialDoor {
     if (elsewhere) {
       const { server, path, speed, csvHeader } = elsewhere
       const says = `The server "${server}" listens to ${path} on its machine.`
-      return { path, speed, csvHeader, state: 'elsewhere', says }
+      return { path, speed, csvHeader, state: 'elsewhere', says, pausedUntil: null }
     }
     const listener = this.#listeners.get(deviceId)
     if (!listener) return null
-    const { stated, state, reason } = listener
-    return { ...stated, state, says: wordsFor(state, stated, reason) }
+    const { stated, state, reason, pausedUntil } = listener
+    return { ...stated, state, says: wordsFor(state, stated, reason), pausedUntil }
   }
 
   /** Listens to a port for a device from now on. @throws when another device has it */
@@ -73,6 +73,17 @@ export class SerialDoor {
     await this.#letGo(deviceId)
     this.#listen(deviceId, stated)
     this.#parts.linesChanged()
+  }
+
+  /**
+   * Lets another program have a port for a while.
+   * @param ms 0 takes it up again now
+   * @returns whether this server listens to it
+   */
+  async pause(deviceId: number, ms: number): Promise<boolean> {
+    const listener = this.#listeners.get(deviceId)
+    await listener?.pause(ms)
+    return listener !== undefined
   }
 
   async remove(deviceId: number): Promise<void> {
@@ -121,6 +132,8 @@ function wordsFor(state: SerialState, { path, speed }: Stated, reason: string): 
       return `There is no ${path}: the cable is pulled, or the board is off. It is tried again every second.`
     case 'denied':
       return `The server may not open ${path}. Let its user into the group that owns the port, often "dialout".`
+    case 'paused':
+      return `${path} is let go of for a while, so that the board can be flashed.`
     case 'elsewhere':
       return `Another server listens to ${path}.`
     case 'failed':

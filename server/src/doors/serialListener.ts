@@ -40,6 +40,8 @@ export class SerialListener {
   state: SerialState = 'missing'
   /** What the system said when the port could not be opened. */
   reason = ''
+  /** When it is taken up again by itself, epoch ms; null where it is not paused. */
+  pausedUntil: number | null = null
   readonly #deviceId: number
   readonly #parts: SerialListenerParts
   readonly #waiting: Waiting[] = []
@@ -62,10 +64,32 @@ export class SerialListener {
 
   async close(): Promise<void> {
     this.#closed = true
-    clearTimeout(this.#retry)
-    const port = this.#port
-    if (port?.isOpen) await new Promise<void>((done) => port.close(() => done()))
+    await this.#letGo()
     await this.#handing
+  }
+
+  /** Lets another program have the port for a while. @param ms 0 takes it up again now */
+  async pause(ms: number): Promise<void> {
+    this.pausedUntil = this.#parts.now() + ms
+    await this.#letGo()
+    if (this.#closed) return
+    this.#become('paused', '')
+    // Another pause may have been asked for while the port was let go of.
+    clearTimeout(this.#retry)
+    this.#retry = setTimeout(() => {
+      this.#retry = undefined
+      this.pausedUntil = null
+      this.#open()
+    }, ms)
+  }
+
+  async #letGo(): Promise<void> {
+    clearTimeout(this.#retry)
+    this.#retry = undefined
+    this.#rest = Buffer.alloc(0)
+    const port = this.#port
+    this.#port = undefined
+    if (port?.isOpen) await new Promise<void>((done) => port.close(() => done()))
   }
 
   #open(): void {
@@ -77,17 +101,17 @@ export class SerialListener {
       this.#parts.faults.guard('a serial line', (bytes: Buffer) => this.#read(bytes)),
     )
     // A pulled cable is told by a close that nobody asked for.
-    port.on('close', () => this.#lost('missing', ''))
-    port.on('error', (error) => this.#lost('failed', error.message))
+    port.on('close', () => this.#lost(port, 'missing', ''))
+    port.on('error', (error) => this.#lost(port, 'failed', error.message))
     port.open((error) => {
-      if (error) this.#lost(stateFor(error.message), error.message)
-      else if (this.#closed) port.close(() => undefined)
+      if (error) this.#lost(port, stateFor(error.message), error.message)
+      else if (this.#port !== port) port.close(() => undefined)
       else this.#become('listening', '')
     })
   }
 
-  #lost(state: SerialState, reason: string): void {
-    if (this.#closed || this.#retry) return
+  #lost(port: SerialPort, state: SerialState, reason: string): void {
+    if (this.#port !== port || this.#closed || this.#retry) return
     this.#rest = Buffer.alloc(0)
     this.#become(state, reason)
     this.#retry = setTimeout(() => {
@@ -142,7 +166,7 @@ export class SerialListener {
   async #letIn({ bytes, receivedAt }: Line): Promise<void> {
     const device = this.#parts.registry.byId(this.#deviceId)
     const message = messageOfLine(bytes, this.stated.csvHeader)
-    if (!device || !message) return
+    if (!device || device.isRetired || !message) return
     const line = { ...message, door: 'serial', tail: '', topic: '', receivedAt, admitted: true } as const
     if (await this.#parts.straightWay.admit(device, line)) return
     this.#waiting.push(line)

@@ -19,6 +19,12 @@ export function bindSerialPorts({ binder, registry, hub, serial }: SerialPortPar
     hub.deviceChanged(params.address)
   })
 
+  binder.bind(routes.pauseSerialPort, async ({ params, body: { seconds } }) => {
+    const isHere = await serial.pause(knownDevice(registry, params.address).id, seconds * 1000)
+    if (!isHere) throw new ProblemError('conflict', 'This server listens to no serial port for this device.')
+    hub.deviceChanged(params.address)
+  })
+
   binder.bind(routes.removeSerialPort, async ({ params }) => {
     await serial.remove(knownDevice(registry, params.address).id)
     hub.deviceChanged(params.address)

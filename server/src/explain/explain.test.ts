@@ -47,6 +47,7 @@ it('explains a value by the formula that made it, also when another one holds no
     at: firstAt,
     receivedAt: made?.receivedAt,
     raw: 99_000,
+    derived: null,
     stored: made?.value,
     shown: Number(made?.value) + 0.4,
     quality: 0,

@@ -1,8 +1,10 @@
 import { routes, type ValueExplanation } from '@jaunty-sparrow/contract'
+import { mayAt } from '@jaunty-sparrow/core/access'
 import { compileFormula } from '@jaunty-sparrow/core/formula'
 import { surroundingsOf } from '@jaunty-sparrow/core/interpret'
 import { type DeviceSignal, hasQuality, Quality, type Reading } from '@jaunty-sparrow/core/signal'
 import { and, desc, eq, gte, isNull, lte, or } from 'drizzle-orm'
+import { explainDerived } from '../derived/explainDerived.ts'
 import type { DeviceRegistry } from '../devices/deviceRegistry.ts'
 import type { RegisteredDevice } from '../devices/registeredDevice.ts'
 import type { Binder } from '../http/binder.ts'
@@ -31,7 +33,7 @@ export function bindExplain(parts: ExplainParts): void {
   const { binder, registry, store } = parts
   binder.bind(
     routes.explainValue,
-    async ({ params: { signalId }, query: { at } }): Promise<ValueExplanation> => {
+    async ({ params: { signalId }, query: { at }, caller }): Promise<ValueExplanation> => {
       const found = registry.signal(signalId)
       const device = found && registry.get(found.address)
       const [reading] = await store.lastAt([signalId], at)
@@ -41,10 +43,28 @@ export function bindExplain(parts: ExplainParts): void {
       const said = await saidThen(parts.database, signal, reading.receivedAt)
       const anew = await madeAnew(parts.database, signalId, reading)
       const conversion = reading.raw === undefined ? null : anew ? anew.conversion : said.conversion
-      const formula = conversion === null ? undefined : compileFormula(conversion)
+      const isDerived = signal.definition.origin === 'derived'
+      const nameOf = (input: number) => {
+        const there = registry.signal(input)
+        return there
+          ? `${there.signal.definition.name} ${there.signal.part} of ${registry.get(there.address)?.name}`.replace(
+              '  ',
+              ' ',
+            )
+          : 'a signal that is no more'
+      }
+      const derived = isDerived
+        ? await explainDerived(parts.database.$client, signalId, reading.at, nameOf)
+        : null
+      const text = derived?.formula ?? conversion
+      const formula = text === null ? undefined : compileFormula(text)
       const needs = formula && !('problem' in formula) ? formula : { fields: [], constants: [] }
-      const kept = await messageOf(parts, device, reading)
+      const kept = isDerived ? undefined : await messageOf(parts, device, reading)
       const around = kept?.record && surroundingsOf(kept.record, device.signals, signal)
+      const isSeen = (input: { readonly signal: number }) => {
+        const address = registry.signal(input.signal)?.address
+        return mayAt(caller.access, 'viewer', registry.get(address ?? '')?.siteId ?? -1)
+      }
       const isAtFault = hasQuality(reading.quality, Quality.atFault)
       const sent = reading.raw ?? reading.value
       return {
@@ -68,6 +88,7 @@ export function bindExplain(parts: ExplainParts): void {
           const value = device.signals.constants[name]
           return value === undefined ? [] : [{ name, value }]
         }),
+        derived: derived && { ...derived, inputs: derived.inputs.filter(isSeen) },
         calibration: isAtFault ? null : await calibrationThen(parts.database, signalId, reading.at),
         shown: registry.calibrations.outward(reading).value,
         message: kept ? kept.told : null,

@@ -4,6 +4,7 @@ import { ProblemError } from '../http/problemResponse.ts'
 import type { Database } from '../store/database.ts'
 import { descriptionVersion, type signalDefinition } from '../store/schema.ts'
 import { readUnit } from '../units/readUnit.ts'
+import type { ReadDerivation } from './derivations.ts'
 
 type Transaction = Pick<Database, 'insert'>
 type Row = typeof signalDefinition.$inferSelect
@@ -11,16 +12,27 @@ type Row = typeof signalDefinition.$inferSelect
 /** What is written of a signal: what it is, and what its kit says of it. */
 export type Description = Pick<Row, 'name' | 'field' | 'kind' | 'origin' | 'choices' | 'settings'>
 
-/** A new signal as it is written. @throws ProblemError when it contradicts itself */
-export function describedBy({
-  name,
-  field,
-  kind,
-  origin = 'measured',
-  choices = [],
-  ...settings
-}: NewSignalDefinition): Description {
-  const description = { name, field, kind, origin, choices, settings }
+/**
+ * A new signal as it is written.
+ * @param read what it follows from, where it is derived
+ * @throws ProblemError when it contradicts itself
+ */
+export function describedBy(
+  {
+    name,
+    field,
+    kind,
+    origin = 'measured',
+    choices = [],
+    derivation: _stated,
+    ...given
+  }: NewSignalDefinition,
+  read?: ReadDerivation,
+): Description {
+  if (read && field !== '' && field !== read.field)
+    throw new ProblemError('invalid', 'A derived signal is read from no field: leave it empty.')
+  const settings = { ...given, ...(read && { derivation: read.derivation }) }
+  const description = { name, field: read?.field ?? field, kind, origin, choices, settings }
   checkUnit(settings.unit)
   check(description)
   return description

@@ -298,3 +298,62 @@ it('keeps how a kit is wired, and what to mind', async () => {
   const { body: now } = await server.owner.call(routes.getKit, { params })
   expect(now).toMatchObject({ wiring: [], notes: 'Hangs level.' })
 })
+
+it('proposes which values mean a fault from what came, and not those that are stated', async () => {
+  const { owner, origin } = server
+  const { token } = await owner.createDevice('faulty')
+  const start = Date.now() / 1000 - 100
+  const values = [85, 4.1, 4.3, -127, 4.2, 4.4, 4.1, -127, 4.2, 4.3]
+  await send(
+    origin,
+    token,
+    values.map((value, n) => ({ t: start + n, probe: value })),
+  )
+  await owner.accept('faulty', '/probe')
+  const signal = (await owner.device('faulty')).signals[0]
+  const proposed = async () => {
+    const { body } = await owner.call(routes.proposeFaults, { params: { signalId: signal?.id ?? 0 } })
+    return body
+  }
+  expect(await proposed()).toEqual(
+    expect.arrayContaining([
+      { value: 85, name: 'just powered on', times: 1 },
+      { value: -127, name: 'wire off', times: 2 },
+    ]),
+  )
+  await owner.call(routes.changeSignalDefinition, {
+    params: { definitionId: signal?.definitionId ?? 0 },
+    body: { unit: 'Cel', faults: [{ value: -127, name: 'wire off' }] },
+  })
+  expect(await proposed()).toEqual([{ value: 85, name: 'just powered on', times: 1 }])
+})
+
+it('keeps a picture, which travels with it and is no part of what was done', async () => {
+  const { owner } = server
+  // The smallest PNG there is.
+  const picture =
+    'data:image/png;base64,iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg=='
+  const { body: kit } = await owner.call(routes.createKit, {
+    body: { name: 'Pictured', cadence: null, signals: [], picture },
+  })
+  expect(kit.picture).toBe(picture)
+  const large = `data:image/jpeg;base64,${'A'.repeat(900_000)}`
+  await owner.call(routes.changeKit, { params: { kitId: kit.id }, body: { picture: large } })
+  expect((await owner.call(routes.getKit, { params: { kitId: kit.id } })).body.picture).toBe(large)
+  const { body: events } = await owner.call(routes.listEvents, {
+    query: { from: Date.now() - 600_000, to: Date.now() + 1000, changes: true },
+  })
+  expect(JSON.stringify(events)).toContain('a picture of 659 KiB')
+  expect(JSON.stringify(events).length).toBeLessThan(100_000)
+  for (const wrong of [
+    'data:image/svg+xml;base64,AAAA',
+    'https://somewhere.example/a.png',
+    `${large}${large}`,
+  ]) {
+    const { status } = await owner.ask(routes.changeKit, {
+      params: { kitId: kit.id },
+      body: { picture: wrong },
+    })
+    expect([400, 413]).toContain(status)
+  }
+})

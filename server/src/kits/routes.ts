@@ -1,7 +1,9 @@
-import { type Kit, routes, type SignalDefinition } from '@jaunty-sparrow/contract'
+import { type Kit, type NewSignalDefinition, routes, type SignalDefinition } from '@jaunty-sparrow/contract'
 import { mayAt } from '@jaunty-sparrow/core/access'
 import { type SignalSettings, usualSettings } from '@jaunty-sparrow/core/signal'
-import { asc, eq, isNull, sql } from 'drizzle-orm'
+import { and, asc, eq, isNull, ne, sql } from 'drizzle-orm'
+import partition from 'lodash-es/partition.js'
+import { linkDerived } from '../derived/linkDerived.ts'
 import { checkConstants } from '../devices/checkConstants.ts'
 import { makeSignals } from '../devices/makeSignals.ts'
 import { maySeeKit } from '../devices/maySeeKit.ts'
@@ -10,9 +12,11 @@ import { changeOf } from '../events/changeOf.ts'
 import type { EventStore, NewEvent } from '../events/eventStore.ts'
 import { ProblemError } from '../http/problemResponse.ts'
 import type { Caller } from '../http/session.ts'
+import type { Database } from '../store/database.ts'
 import { breaksReference, isTaken } from '../store/databaseError.ts'
-import { device, kit, signalDefinition } from '../store/schema.ts'
-import { describedBy, rememberVersion } from './descriptions.ts'
+import { device, kit, signal, signalDefinition } from '../store/schema.ts'
+import { readDerivation } from './derivations.ts'
+import { type Description, describedBy, rememberVersion } from './descriptions.ts'
 
 export interface KitParts extends Pick<DeviceParts, 'binder' | 'database' | 'registry' | 'hub'> {
   readonly events: EventStore
@@ -63,15 +67,40 @@ export function bindKits({ binder, database, registry, hub, events, now }: KitPa
       .orderBy(asc(signalDefinition.id))
     const signals = definitions.map(told).sort((a, b) => a.order - b.order)
     const [built] = await database
-      .select({ notes: kit.notes, wiring: kit.wiring })
+      .select({ notes: kit.notes, wiring: kit.wiring, picture: kit.picture })
       .from(kit)
       .where(eq(kit.id, kitId))
-    return { ...row, notes: '', wiring: [], ...built, signals }
+    return { ...row, notes: '', wiring: [], picture: null, ...built, signals }
   }
   const changed = async (kitId: number, caller: Caller, says: string, change: NewEvent['change'] = null) => {
     await registry.load(kitId)
     hub.kitChanged(kitId)
     await events.write({ kind: 'kit', at: now(), kitId, caller, says, change })
+  }
+
+  /** A new signal of a kit, as it is written. */
+  const describe = async (
+    tx: Pick<Database, 'select'>,
+    caller: Caller,
+    kitId: number,
+    stated: NewSignalDefinition,
+  ): Promise<Description> =>
+    describedBy(
+      stated,
+      stated.derivation ? await readDerivation(tx, registry, caller, kitId, stated.derivation) : undefined,
+    )
+  const addDefinitions = async (
+    tx: Pick<Database, 'insert'>,
+    kitId: number,
+    described: readonly Description[],
+    personId: number,
+  ): Promise<Row[]> => {
+    const rows = await tx
+      .insert(signalDefinition)
+      .values(described.map((each) => ({ ...each, kitId, state: 'accepted' as const })))
+      .returning()
+    for (const row of rows) await rememberVersion(tx, row, { at: now(), personId })
+    return rows
   }
 
   const isSeenBy =
@@ -93,24 +122,22 @@ export function bindKits({ binder, database, registry, hub, events, now }: KitPa
 
   binder.bind(
     routes.createKit,
-    async ({ body: { name, cadence, constants = {}, notes, wiring, signals }, caller }) => {
+    async ({ body: { name, cadence, constants = {}, notes, wiring, picture, signals }, caller }) => {
       checkConstants(constants)
-      const described = signals.map(describedBy)
       const personId = caller.person.id
       const id = await database
         .transaction(async (tx) => {
           const [made] = await tx
             .insert(kit)
-            .values({ name, cadence, constants, notes, wiring })
+            .values({ name, cadence, constants, notes, wiring, picture })
             .returning({ id: kit.id })
           if (!made) throw new Error('the kit was not returned by the insert')
-          if (described.length > 0) {
-            const rows = await tx
-              .insert(signalDefinition)
-              .values(described.map((each) => ({ ...each, kitId: made.id, state: 'accepted' as const })))
-              .returning()
-            for (const row of rows) await rememberVersion(tx, row, { at: now(), personId })
-          }
+          // What is derived may name others: it comes after them.
+          const [derived, others] = partition(signals, ({ derivation }) => derivation)
+          const described = others.map((each) => describedBy(each))
+          if (described.length > 0) await addDefinitions(tx, made.id, described, personId)
+          for (const each of derived)
+            await addDefinitions(tx, made.id, [await describe(tx, caller, made.id, each)], personId)
           return made.id
         })
         .catch((error: unknown) => {
@@ -128,20 +155,38 @@ export function bindKits({ binder, database, registry, hub, events, now }: KitPa
     checkConstants(body.constants)
     const [before] = await database.select().from(kit).where(eq(kit.id, kitId))
     const rows = await database
-      .update(kit)
-      .set(body)
-      .where(eq(kit.id, kitId))
-      .returning()
+      .transaction(async (tx) => {
+        const changedRows = await tx.update(kit).set(body).where(eq(kit.id, kitId)).returning()
+        if (body.constants) await linkDerived(tx, [kitId])
+        return changedRows
+      })
       .catch((error: unknown) => {
         throw nameTaken(error, body.name ?? '')
       })
     const [row] = rows
     if (!row) throw noKit()
     const says = `What is said of ${row.name === null ? 'the kit of a device' : `the kit "${row.name}"`} was changed.`
-    await changed(kitId, caller, says, before ? changeOf(before, row, Object.keys(body)) : null)
+    await changed(
+      kitId,
+      caller,
+      says,
+      before ? changeOf(inWords(before), inWords(row), Object.keys(body)) : null,
+    )
   })
 
   binder.bind(routes.deleteKit, async ({ params: { kitId }, caller }) => {
+    const [held] = await database
+      .select({ device: device.name })
+      .from(signal)
+      .innerJoin(device, eq(device.id, signal.deviceId))
+      .innerJoin(signalDefinition, eq(signalDefinition.id, signal.definitionId))
+      .where(and(eq(signalDefinition.kitId, kitId), ne(device.kitId, kitId)))
+      .limit(1)
+    if (held)
+      throw new ProblemError(
+        'conflict',
+        `"${held.device}" was made of this kit, and its history would go with it.`,
+      )
     const rows = await database
       .delete(kit)
       .where(eq(kit.id, kitId))
@@ -167,17 +212,13 @@ export function bindKits({ binder, database, registry, hub, events, now }: KitPa
   })
 
   binder.bind(routes.addSignalDefinition, async ({ params: { kitId }, body, caller }) => {
-    const described = describedBy(body)
     const personId = caller.person.id
     const made = await database.transaction(async (tx) => {
       const [there] = await tx.select({ id: kit.id }).from(kit).where(eq(kit.id, kitId))
       if (!there) throw noKit()
-      const [row] = await tx
-        .insert(signalDefinition)
-        .values({ ...described, kitId, state: 'accepted' })
-        .returning()
+      const described = await describe(tx, caller, kitId, body)
+      const [row] = await addDefinitions(tx, kitId, [described], personId)
       if (!row) throw new Error('the signal was not returned by the insert')
-      await rememberVersion(tx, row, { at: now(), personId })
       await makeSignals(tx, kitId)
       return row
     })
@@ -187,6 +228,12 @@ export function bindKits({ binder, database, registry, hub, events, now }: KitPa
     return told(made)
   })
 }
+
+/** A picture is told by how large it is, and not by its bytes. */
+const inWords = (row: typeof kit.$inferSelect) => ({
+  ...row,
+  picture: row.picture && `a picture of ${Math.round((row.picture.length * 3) / 4 / 1024)} KiB`,
+})
 
 const noKit = (): ProblemError => new ProblemError('not-found', 'There is no such kit.')
 

@@ -1,11 +1,13 @@
 import { routes, type SignalSettings } from '@jaunty-sparrow/contract'
 import { and, asc, desc, eq, isNull, or } from 'drizzle-orm'
 import omit from 'lodash-es/omit.js'
+import { dueFrom, linkDerived } from '../derived/linkDerived.ts'
 import { changeOf } from '../events/changeOf.ts'
 import { ProblemError } from '../http/problemResponse.ts'
 import type { Caller } from '../http/session.ts'
 import type { Move, ReadingChanges } from '../readings/readingChanges.ts'
 import { calibration, descriptionVersion, person, signal, signalDefinition } from '../store/schema.ts'
+import { readDerivation } from './derivations.ts'
 import { check, checkUnit, rememberOwn, rememberVersion } from './descriptions.ts'
 import { remapField } from './remapField.ts'
 import type { KitParts } from './routes.ts'
@@ -44,6 +46,14 @@ export function bindSignals(parts: SignalParts): void {
           'What a signal is stays; add another one that reads the same field.',
         )
       if (settings.unit !== own.settings.unit) checkUnit(settings.unit)
+      if (settings.derivation) {
+        const read = await readDerivation(tx, registry, caller, own.kitId, settings.derivation)
+        if (read.field !== own.field)
+          throw new ProblemError(
+            'conflict',
+            'Whether there is one for each of like parts stays; add another signal.',
+          )
+      }
       check({ ...next, field: field ?? own.field })
       const moves: Move[] = field === undefined || field === own.field ? [] : await remapField(tx, own, field)
       const { id, kitId: _kit, createdAt: _made, field: _field, ...set } = next
@@ -54,6 +64,7 @@ export function bindSignals(parts: SignalParts): void {
         .returning()
       if (!written) throw new Error('the signal was not returned by the update')
       await rememberVersion(tx, written, { at: now(), personId })
+      if (written.origin === 'derived') await linkDerived(tx, [written.kitId])
       const carryOut = moves.length > 0 ? await changes.move(tx, moves) : undefined
       return { before: own, row: written, carryOut }
     })
@@ -80,8 +91,18 @@ export function bindSignals(parts: SignalParts): void {
       if (!found) throw noSignal()
       const own = omit({ ...found.signal.own, ...set }, takeBack) as Partial<SignalSettings>
       checkUnit(set.unit)
+      const { kitId: ofKit, field } = found.definition
+      if (set.derivation) {
+        const read = await readDerivation(tx, registry, caller, ofKit, set.derivation)
+        if (read.field !== field)
+          throw new ProblemError(
+            'conflict',
+            'Whether there is one for each of like parts is said by the kit.',
+          )
+      }
       check(found.definition, own)
       await tx.update(signal).set({ own }).where(eq(signal.id, signalId))
+      if (found.definition.origin === 'derived') await linkDerived(tx, [ofKit])
       await rememberOwn(tx, found.signal, own, { at: now(), personId })
       const { kitId, name } = found.definition
       return { kitId, deviceId: found.signal.deviceId, name, before: found.signal.own, after: own }
@@ -137,10 +158,14 @@ export function bindSignals(parts: SignalParts): void {
     if (known.signal.definition.kind !== 'number')
       throw new ProblemError('invalid', 'Only a number can be corrected.')
     if (body.gain === 0) throw new ProblemError('invalid', 'A gain of 0 makes the same of everything.')
-    const [made] = await database
-      .insert(calibration)
-      .values({ ...body, validFrom: new Date(body.validFrom), signalId, personId: caller.person.id })
-      .returning({ id: calibration.id })
+    const made = await database.transaction(async (tx) => {
+      const [row] = await tx
+        .insert(calibration)
+        .values({ ...body, validFrom: new Date(body.validFrom), signalId, personId: caller.person.id })
+        .returning({ id: calibration.id })
+      await dueFrom(tx, signalId, body.validFrom)
+      return row
+    })
     const added = (await calibrationsOf(signalId)).find(({ id }) => id === made?.id)
     if (!added) throw new Error('the calibration was not found after it was made')
     await corrected(signalId, caller, `"${known.signal.definition.name}" was calibrated: ${body.evidence}`)
@@ -148,11 +173,15 @@ export function bindSignals(parts: SignalParts): void {
   })
 
   binder.bind(routes.takeBackCalibration, async ({ params: { calibrationId }, caller }) => {
-    const [gone] = await database
-      .update(calibration)
-      .set({ takenBackAt: new Date(now()) })
-      .where(and(eq(calibration.id, calibrationId), isNull(calibration.takenBackAt)))
-      .returning({ signalId: calibration.signalId })
+    const gone = await database.transaction(async (tx) => {
+      const [row] = await tx
+        .update(calibration)
+        .set({ takenBackAt: new Date(now()) })
+        .where(and(eq(calibration.id, calibrationId), isNull(calibration.takenBackAt)))
+        .returning({ signalId: calibration.signalId, validFrom: calibration.validFrom })
+      if (row) await dueFrom(tx, row.signalId, row.validFrom.getTime())
+      return row
+    })
     if (!gone)
       throw new ProblemError('not-found', 'There is no such calibration, or it was taken back already.')
     const name = registry.signal(gone.signalId)?.signal.definition.name ?? ''

@@ -11,7 +11,7 @@ type Name = keyof typeof routes
 const table = {
   viewer: {
     'at its site': `getSiteDay getKit getDevice listDescriptionVersions listCalibrations followReadings getTraces
-      getTotals getReadingsAt getArrival tryMessage tryConversion explainValue`,
+      getTotals getReadingsAt getArrival tryMessage tryConversion explainValue proposeFaults`,
     'at any site': 'listSites listKits listDevices listEvents getReach listArrivals listClaims getCapacity',
   },
   operator: {
@@ -19,7 +19,8 @@ const table = {
   },
   owner: {
     'at its site': `changeSite deleteSite changeKit deleteKit addSignalDefinition createDevice changeDevice getDeviceLoss
-      deleteDevice replaceSecret changeSignalDefinition changeOwnSettings addCalibration takeBackCalibration
+      deleteDevice replaceSecret changeSignalDefinition changeOwnSettings addCalibration takeBackCalibration tryDerivation pauseSerialPort
+      replaceHardware previewKitExchange exchangeKit
       previewRecomputation listRecomputations createRecomputation undoRecomputation
       createClaim deleteClaim previewRereading listRereadings createRereading undoRereading importFile storeFile
       createShareLink listShareLinks withdrawShareLink createInvitation withdrawInvitation changeAccess`,
@@ -272,6 +273,20 @@ const requests: { readonly [N in Name]: (on: Stage) => Asked<(typeof routes)[N]>
   undoRecomputation: ({ signalId, recomputationId }) => ({ params: { signalId, recomputationId } }),
   changeDoubt: ({ signalId }) => ({ params: { signalId }, body: { why: 'its cable is loose' } }),
   tryConversion: ({ signalId }) => ({ params: { signalId }, body: { conversion: 'x * 2' } }),
+  pauseSerialPort: ({ address }) => ({ params: { address }, body: { seconds: 0 } }),
+  replaceHardware: ({ address }) => ({ params: { address }, body: { endCalibrations: true } }),
+  previewKitExchange: ({ address, emptyKit }) => ({ params: { address, kitId: emptyKit } }),
+  exchangeKit: ({ address, emptyKit }) => ({ params: { address, kitId: emptyKit } }),
+  proposeFaults: ({ signalId }) => ({ params: { signalId } }),
+  tryDerivation: ({ address, signalId }) => ({
+    params: { address },
+    body: {
+      derivation: {
+        formula: 'a',
+        inputs: [{ name: 'a', of: { signal: signalId }, take: { by: 'last' }, ageLimit: 60 }],
+      },
+    },
+  }),
   changeOwnSettings: ({ signalId }) => ({ params: { signalId }, body: { set: { decimals: 1 } } }),
   listDescriptionVersions: ({ signalId }) => ({ params: { signalId } }),
   listCalibrations: ({ signalId }) => ({ params: { signalId } }),
@@ -320,6 +335,11 @@ const requests: { readonly [N in Name]: (on: Stage) => Asked<(typeof routes)[N]>
 const before: Partial<Record<Name, (on: Omit<Stage, 'own'>) => Promise<unknown>>> = {
   deleteSite: ({ address }) => root.call(routes.deleteDevice, { params: { address } }),
   deleteKit: ({ address }) => root.call(routes.deleteDevice, { params: { address } }),
+  pauseSerialPort: ({ address }) =>
+    root.call(routes.setSerialPort, {
+      params: { address },
+      body: { path: `/dev/${address}`, speed: 9600, csvHeader: null },
+    }),
 }
 
 /** A person or a program that may what is said, made in the database: coming in by the doors has tests of its own. */

@@ -121,10 +121,17 @@ export class PresenceKeeper {
     const excused = (heardAt: number | null, isSilent: boolean) =>
       heardAt === null || isSilent ? heardAt : Math.max(heardAt, this.#awayUntil)
     const isSilent = this.#silent.has(device.id)
-    const presence = presenceOf(excused(this.heardAt(device.id), isSilent), now, cadence)
+    const presence = device.isRetired
+      ? 'retired'
+      : presenceOf(excused(this.heardAt(device.id), isSilent), now, cadence)
     const signals = new Map<number, Presence>()
-    for (const { signal, definition } of device.signals) {
-      if (definition.state === 'ignored') continue
+    for (const { signal, definition, isFormer } of device.signals) {
+      if (definition.state === 'ignored' || isFormer) continue
+      // What follows from others is not heard of by itself, and of what is retired nothing is.
+      if (definition.origin === 'derived' || device.isRetired) {
+        signals.set(signal, presence)
+        continue
+      }
       const heardAt = excused(this.#signalHeardAt.get(signal) ?? null, isSilent)
       signals.set(signal, signalPresence(presence, heardAt, now, definition.cadence ?? cadence))
     }

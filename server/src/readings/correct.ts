@@ -1,7 +1,7 @@
 import type { RereadChange } from '@jaunty-sparrow/core/rereading'
 import type { Position, SignalValue } from '@jaunty-sparrow/core/signal'
 import type pg from 'pg'
-import { ChangeKind, markStatement, markValues } from './changeMarks.ts'
+import { type ChangeKind, markStatement, markValues } from './changeMarks.ts'
 import { readingTables } from './readingTables.ts'
 
 type Instant = Pick<RereadChange, 'signal' | 'at'>
@@ -10,8 +10,15 @@ type Set<V> = RereadChange & { readonly after: After & { readonly value: V } }
 
 const bySignalAndTime = (a: Instant, b: Instant): number => a.signal - b.signal || a.at - b.at
 
-/** Corrects single readings inside a transaction: each becomes what it is to be, or goes, and a mark is left. */
-export async function correct(client: pg.ClientBase, changes: readonly RereadChange[]): Promise<void> {
+/**
+ * Corrects single readings inside a transaction: each becomes what it is to be, or goes, and a mark is left.
+ * @param kind what the mark says of it
+ */
+export async function correct(
+  client: pg.ClientBase,
+  changes: readonly RereadChange[],
+  kind: ChangeKind,
+): Promise<void> {
   if (changes.length === 0) return
   const gone = changes.filter(
     ({ before, after }) => before && (!after || tableOf(before.value) !== tableOf(after.value)),
@@ -61,7 +68,7 @@ export async function correct(client: pg.ClientBase, changes: readonly RereadCha
       ],
     )
   }
-  await client.query(markStatement(1), markValues(ChangeKind.changed, [...changes].sort(bySignalAndTime)))
+  await client.query(markStatement(1), markValues(kind, [...changes].sort(bySignalAndTime)))
 }
 
 const tableOf = (value: SignalValue) =>

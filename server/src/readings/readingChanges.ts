@@ -2,6 +2,7 @@ import type { RereadChange } from '@jaunty-sparrow/core/rereading'
 import type pg from 'pg'
 import type { Database } from '../store/database.ts'
 import { Append } from './append.ts'
+import { ChangeKind } from './changeMarks.ts'
 import { correct } from './correct.ts'
 import type { LargeChanges } from './largeChanges.ts'
 import type { ReadingPartitions } from './readingPartitions.ts'
@@ -55,13 +56,20 @@ export class ReadingChanges {
   /** Appends what came in. A reading that is there already stays as it was. */
   readonly append: Write = (readings, messages, heard) => this.#append.write(readings, messages, heard)
 
-  /** Corrects single readings inside a transaction. */
-  async correct(client: pg.ClientBase, changes: readonly RereadChange[]): Promise<void> {
+  /**
+   * Corrects single readings inside a transaction.
+   * @param kind what the mark says of it: what follows from what came in is new
+   */
+  async correct(
+    client: pg.ClientBase,
+    changes: readonly RereadChange[],
+    kind: ChangeKind = ChangeKind.changed,
+  ): Promise<void> {
     const set = changes.flatMap(({ signal, at, receivedAt, after }) =>
       after ? { signal, at, receivedAt, ...after } : [],
     )
     await this.#partitions.ensure(set)
-    await correct(client, changes)
+    await correct(client, changes, kind)
   }
 
   /** Takes down, inside a transaction, that readings go from some signals to others. @returns carries it out after the commit */

@@ -1,6 +1,8 @@
 import { routes, type Site } from '@jaunty-sparrow/contract'
 import { mayAt } from '@jaunty-sparrow/core/access'
 import { asc, eq, sql } from 'drizzle-orm'
+import uniq from 'lodash-es/uniq.js'
+import { linkDerived } from '../derived/linkDerived.ts'
 import { changeOf } from '../events/changeOf.ts'
 import type { EventStore } from '../events/eventStore.ts'
 import type { Binder } from '../http/binder.ts'
@@ -65,10 +67,16 @@ export function bindSites({ binder, database, hub, events, now }: SiteParts): vo
     const all = database.select(shape).from(site)
     const [before] = await all.where(eq(site.id, params.siteId))
     const rows = await database
-      .update(site)
-      .set(body)
-      .where(eq(site.id, params.siteId))
-      .returning(shape)
+      .transaction(async (tx) => {
+        const changed = await tx.update(site).set(body).where(eq(site.id, params.siteId)).returning(shape)
+        const there = await tx
+          .select({ kitId: device.kitId })
+          .from(device)
+          .where(eq(device.siteId, params.siteId))
+        // Their days may begin otherwise now.
+        await linkDerived(tx, uniq(there.map(({ kitId }) => kitId)))
+        return changed
+      })
       .catch((error: unknown) => {
         throw nameTaken(error, body.name)
       })

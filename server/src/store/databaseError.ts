@@ -58,3 +58,7 @@ export const isTaken = (error: unknown): boolean => causes(error).some(({ code }
 
 /** Whether something that is referred to would not exist: what was named, or what others name that was to go. */
 export const breaksReference = (error: unknown): boolean => causes(error).some(({ code }) => code === '23503')
+
+/** Whether a text was to be stored that holds the character U+0000, which PostgreSQL takes in none. */
+export const holdsNul = (error: unknown): boolean =>
+  causes(error).some(({ code }) => code === '22021' || code === '22P05')

@@ -1,4 +1,5 @@
 // All tables; the statements that made them are in `migrations`.
+export * from './schema/derived.ts'
 export * from './schema/described.ts'
 export * from './schema/doors.ts'
 export * from './schema/happened.ts'

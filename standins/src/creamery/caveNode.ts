@@ -3,6 +3,8 @@ import { dayAngle, rounded, wander } from './signalCourse.ts'
 import type { KitDescription, StandIn } from './standIn.ts'
 import { day, hour, isWithin, minute, second, swell } from './story.ts'
 
+const none = { lowLow: null, low: null, high: null, highHigh: null, deadband: 0, onDelay: 0, offDelay: 0 }
+
 /** Both caves are watched by the same kind of node: one kit, so a change to it reaches both. */
 const caveKit: KitDescription = {
   name: 'Cave node',
@@ -14,12 +16,70 @@ const caveKit: KitDescription = {
       kind: 'number',
       unit: 'Cel',
       range: { low: -20, high: 60 },
+      limits: { ...none, low: 8, high: 15, deadband: 0.3, onDelay: 300 },
     },
-    { field: '/humidity', name: 'Humidity', kind: 'number', unit: '%', range: { low: 0, high: 100 } },
-    { field: '/co2', name: 'CO₂', kind: 'number', unit: '[ppm]', range: { low: 0, high: 10000 } },
-    { field: '/nh3', name: 'Ammonia', kind: 'number', unit: '[ppm]', range: { low: 0, high: 100 } },
+    {
+      field: '/humidity',
+      name: 'Humidity',
+      kind: 'number',
+      unit: '%',
+      range: { low: 0, high: 100 },
+      shown: { low: 70, high: 100 },
+      limits: { ...none, low: 82, high: 98, deadband: 1, onDelay: 600 },
+    },
+    {
+      field: '/co2',
+      name: 'CO₂',
+      kind: 'number',
+      unit: '[ppm]',
+      range: { low: 0, high: 10000 },
+      limits: { ...none, high: 2000, deadband: 50, onDelay: 300 },
+    },
+    {
+      field: '/nh3',
+      name: 'Ammonia',
+      kind: 'number',
+      unit: '[ppm]',
+      range: { low: 0, high: 100 },
+      limits: { ...none, high: 10, deadband: 0.5, onDelay: 300 },
+    },
     { field: '/fogger', name: 'Fogger', kind: 'switch', origin: 'controlled', group: 'Relays' },
     { field: '/fan', name: 'Fan', kind: 'switch', origin: 'controlled', group: 'Relays' },
+    {
+      field: '',
+      name: 'Dew point',
+      kind: 'number',
+      unit: 'Cel',
+      decimals: 1,
+      origin: 'derived',
+      derivation: {
+        formula: 'dew_point(air, humidity)',
+        inputs: [
+          { name: 'air', of: { named: 'Temperature' }, take: { by: 'last' }, ageLimit: 300 },
+          { name: 'humidity', of: { named: 'Humidity' }, take: { by: 'last' }, ageLimit: 300 },
+        ],
+      },
+    },
+    {
+      field: '',
+      name: 'Fogged today',
+      kind: 'number',
+      unit: 'h',
+      decimals: 1,
+      origin: 'derived',
+      group: 'Relays',
+      derivation: {
+        formula: 'hours',
+        inputs: [
+          {
+            name: 'hours',
+            of: { named: 'Fogger' },
+            take: { by: 'timeAbove', over: 'day', per: 'h', bound: 0.5 },
+            ageLimit: 300,
+          },
+        ],
+      },
+    },
   ],
 }
 

@@ -1,6 +1,8 @@
 import type { ConversionTrial, Signal } from '@jaunty-sparrow/contract'
+import { isWithin } from '@jaunty-sparrow/core/signal'
 import { unitSymbol } from '@jaunty-sparrow/core/units'
 import { extent } from 'd3-array'
+import { shortly } from '../language/shortly.ts'
 import { clockOf } from '../time/clock.ts'
 
 interface ConversionPreviewProps {
@@ -9,7 +11,6 @@ interface ConversionPreviewProps {
   readonly range: Signal['range']
 }
 
-const shortly = (value: number): string => String(Number(value.toPrecision(6)))
 const mostRows = 5
 
 /** What was sent last and what the formula makes of it, and its course around that. */
@@ -60,10 +61,6 @@ export function ConversionPreview({ trial, unit, range }: ConversionPreviewProps
     </div>
   )
 }
-
-const isWithin = (value: number, { low, high }: Signal['range']): boolean =>
-  (low === null || value >= low) && (high === null || value <= high)
-
 const width = 420
 const height = 120
 const room = { left: 6, right: 6, top: 14, bottom: 16 }

@@ -1,4 +1,4 @@
-import type { Device } from '@jaunty-sparrow/contract'
+import type { Device, Reach } from '@jaunty-sparrow/contract'
 import { type ProgramFile, programKinds } from '@jaunty-sparrow/core/program'
 import { Download } from 'lucide-react'
 import { useState } from 'react'
@@ -8,7 +8,7 @@ import { Notice } from '../design/Notice.tsx'
 import { Sheet } from '../design/Sheet.tsx'
 import { saveFile } from '../design/saveFile.ts'
 import { latestOf } from '../live/useLive.ts'
-import { useReachQuery } from '../reach/reachApi.ts'
+import { useAuthorityQuery, useReachQuery } from '../reach/reachApi.ts'
 import { useAppSelector } from '../store.ts'
 
 /** Stands where the secret goes when it is not known here any more. */
@@ -17,6 +17,7 @@ const unknownSecret = 'PUT-THE-SECRET-HERE'
 /** The program a device needs, written from what is known of it: its address, where the server is, its fields, how often it speaks. */
 export function ProgramSheet({ device, onClose }: { device: Device; onClose: () => void }) {
   const { data: reach } = useReachQuery()
+  const { data: authority } = useAuthorityQuery(undefined, { skip: !reach?.tls?.isLocalAuthority })
   const [key, setKey] = useState(programKinds[0]?.key)
   const { cadence } = device.cadence ?? { cadence: null }
   const [seconds, setSeconds] = useState(
@@ -29,6 +30,8 @@ export function ProgramSheet({ device, onClose }: { device: Device; onClose: () 
       {
         address: device.address,
         url: reach?.devices.url ?? window.location.origin,
+        mqtt: mqttOf(reach),
+        authority,
         seconds,
         sleeps: cadence?.by === 'sleep',
         fields: device.signals
@@ -75,6 +78,13 @@ export function ProgramSheet({ device, onClose }: { device: Device; onClose: () 
     </Sheet>
   )
 }
+
+/** Where its broker is reached; encrypted where it can be. */
+const mqttOf = (reach: Reach | undefined) => ({
+  host: reach?.devices.host ?? window.location.hostname,
+  port: reach?.devices.mqttTlsPort ?? reach?.devices.mqttPort ?? 1883,
+  isEncrypted: (reach?.devices.mqttTlsPort ?? null) !== null,
+})
 
 /** What it sends for a signal that is converted is not its value. */
 const sent = (signal: Device['signals'][number]): unknown =>

@@ -5,13 +5,14 @@ import { SheetForm } from '../design/SheetForm.tsx'
 import { useSitesQuery } from '../sites/sitesApi.ts'
 import { useChangeDeviceMutation } from './devicesApi.ts'
 
-/** Renames a device, or moves it to another site. */
+/** Renames a device, says where it is, or moves it to another site. */
 export function RenameSheet({ device, onClose }: { device: Device; onClose: () => void }) {
   const { data: sites = [] } = useSitesQuery()
   const [name, setName] = useState(device.name)
   const [siteId, setSiteId] = useState(device.siteId)
+  const [place, setPlace] = useState(device.place)
   const [change, { error, isLoading }] = useChangeDeviceMutation()
-  const save = () => change({ address: device.address, body: { name, siteId } }).unwrap()
+  const save = () => change({ address: device.address, body: { name, siteId, place: place.trim() } }).unwrap()
   return (
     <SheetForm
       title={`Rename ${device.name}`}
@@ -28,6 +29,13 @@ export function RenameSheet({ device, onClose }: { device: Device; onClose: () =
         onChange={(event) => setName(event.target.value)}
         required
         maxLength={80}
+      />
+      <TextField
+        label="Where it is"
+        placeholder="above the door, on the north wall"
+        value={place}
+        maxLength={120}
+        onChange={({ target }) => setPlace(target.value)}
       />
       {sites.length > 1 && (
         <ChoiceField label="Site" value={siteId} onChange={(event) => setSiteId(Number(event.target.value))}>

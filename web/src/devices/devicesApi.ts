@@ -1,6 +1,7 @@
 import {
   type BodyOf,
   type Device,
+  type KitExchange,
   type ParamsOf,
   type QueryOf,
   type ResponseOf,
@@ -52,7 +53,8 @@ const devicesApi = api.injectEndpoints({
           if (frame.kind !== 'changed') return
           const devices = getCacheEntry().data
           const addresses = changedDevices(frame.changes, devices ?? [])
-          if (addresses === 'all') dispatch(api.util.invalidateTags(['Devices']))
+          // Where nobody knows what changed, readings of the past may have.
+          if (addresses === 'all') dispatch(api.util.invalidateTags(['Devices', 'Traces']))
           else if (devices) void fetchAgain(addresses)
           if (addresses === 'all' || addresses.length > 0) dispatch(api.util.invalidateTags(['Kits']))
           if (frame.changes.some(({ what }) => what === 'sites'))
@@ -89,12 +91,31 @@ const devicesApi = api.injectEndpoints({
     >({
       query: ({ address, ...query }) => request(routes.replaceSecret, { address }, undefined, query),
     }),
+    replaceHardware: build.mutation<
+      ResponseOf<typeof routes.replaceHardware>,
+      Changing<typeof routes.replaceHardware>
+    >({
+      query: ({ body, ...params }) => request(routes.replaceHardware, params, body),
+      invalidatesTags: ['Devices'],
+    }),
+    kitExchange: build.query<KitExchange, ParamsOf<typeof routes.previewKitExchange>>({
+      query: (params) => request(routes.previewKitExchange, params),
+      keepUnusedDataFor: 0,
+    }),
+    exchangeKit: build.mutation<KitExchange, ParamsOf<typeof routes.exchangeKit>>({
+      query: (params) => request(routes.exchangeKit, params),
+      invalidatesTags: ['Devices', 'Kits', 'Traces'],
+    }),
     serialPorts: build.query<ResponseOf<typeof routes.listSerialPorts>, void>({
       query: () => request(routes.listSerialPorts),
       keepUnusedDataFor: 0,
     }),
     setSerialPort: build.mutation<void, Changing<typeof routes.setSerialPort>>({
       query: ({ body, ...params }) => request(routes.setSerialPort, params, body),
+      invalidatesTags: ['Devices'],
+    }),
+    pauseSerialPort: build.mutation<void, Changing<typeof routes.pauseSerialPort>>({
+      query: ({ body, ...params }) => request(routes.pauseSerialPort, params, body),
       invalidatesTags: ['Devices'],
     }),
     removeSerialPort: build.mutation<void, ParamsOf<typeof routes.removeSerialPort>>({
@@ -111,7 +132,11 @@ export const {
   useDeviceLossQuery,
   useDeleteDeviceMutation,
   useReplaceSecretMutation,
+  useReplaceHardwareMutation,
+  useKitExchangeQuery,
+  useExchangeKitMutation,
   useSerialPortsQuery,
   useSetSerialPortMutation,
+  usePauseSerialPortMutation,
   useRemoveSerialPortMutation,
 } = devicesApi

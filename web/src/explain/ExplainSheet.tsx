@@ -94,6 +94,32 @@ function Steps({ told, signal, timeZone }: StepsProps) {
           </p>
         </Step>
       )}
+      {told.derived && (
+        <Step name="Follows from">
+          <code className="font-mono break-words">{told.derived.formula}</code>
+          <ul className="mt-1 grid gap-0.5">
+            {told.derived.inputs.map(({ name, says, value, at }) => (
+              <li key={name}>
+                <code className="font-mono">
+                  {name} = {value ?? 'nothing'}
+                </code>
+                <span className="text-ink-soft">
+                  , {says}
+                  {at !== null && `, measured ${moment.format(at)}`}
+                </span>
+              </li>
+            ))}
+            {told.constants.map(({ name, value }) => (
+              <li key={name}>
+                <code className="font-mono">
+                  {name} = {value}
+                </code>
+                <span className="text-ink-soft">, a constant</span>
+              </li>
+            ))}
+          </ul>
+        </Step>
+      )}
       {told.conversion !== null && <Step name="Sent">{told.raw}</Step>}
       {told.madeAnew && (
         <Step name="Made anew">
@@ -123,20 +149,22 @@ function Steps({ told, signal, timeZone }: StepsProps) {
         {told.receivedAt - told.at > 1000 && `, ${Math.round((told.receivedAt - told.at) / 1000)} s later`}
       </Step>
       <Step name="Quality">{quality.length === 0 ? 'nothing is known against it' : quality.join(', ')}</Step>
-      <Step name="Message">
-        {told.message ? (
-          <>
-            <p>
-              {told.message.size} bytes over {told.message.door}
-            </p>
-            <pre className="mt-1 max-h-48 overflow-auto rounded-md bg-well p-2 font-mono text-xs whitespace-pre-wrap break-all">
-              {told.message.beginning}
-            </pre>
-          </>
-        ) : (
-          'is not kept any more'
-        )}
-      </Step>
+      {signal.origin !== 'derived' && (
+        <Step name="Message">
+          {told.message ? (
+            <>
+              <p>
+                {told.message.size} bytes over {told.message.door}
+              </p>
+              <pre className="mt-1 max-h-48 overflow-auto rounded-md bg-well p-2 font-mono text-xs whitespace-pre-wrap break-all">
+                {told.message.beginning}
+              </pre>
+            </>
+          ) : (
+            'is not kept any more'
+          )}
+        </Step>
+      )}
     </dl>
   )
 }

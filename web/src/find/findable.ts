@@ -37,7 +37,7 @@ export const everything = (sites: readonly Site[], devices: readonly Device[]): 
   })),
   ...devices.flatMap(({ address, name, signals }) =>
     signals
-      .filter(({ state }) => state === 'accepted')
+      .filter(({ state, isFormer }) => state === 'accepted' && !isFormer)
       .map((signal) => ({
         key: `signal ${signal.id}`,
         name: signalTitle(signal),

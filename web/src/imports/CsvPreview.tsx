@@ -193,7 +193,9 @@ const isUsed = (plan: CsvPlan, column: number): boolean =>
 
 /** The signals that are there, and one that would be new. */
 function choices({ signals }: Device, name: string): (readonly [field: string, label: string])[] {
-  const there = signals.map((signal) => [signal.field, signal.name] as const)
+  const there = signals
+    .filter(({ origin }) => origin !== 'derived')
+    .map((signal) => [signal.field, signal.name] as const)
   const own = pointerSegment(name)
   return name === '' || signals.some(({ field }) => field === own)
     ? there

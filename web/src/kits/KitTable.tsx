@@ -5,8 +5,8 @@ import { problemText } from '../api/problemText.ts'
 import { Button } from '../design/Button.tsx'
 import { counted } from '../design/counted.ts'
 import { Notice } from '../design/Notice.tsx'
-import { columns, pastedCells } from './columns.ts'
-import { isOf, useKitDraft } from './useKitDraft.ts'
+import { type Column, columns, pastedCells } from './columns.ts'
+import { type DraftRow, isOf, useKitDraft } from './useKitDraft.ts'
 
 /** Goes to the cell above or below. */
 function moveBy(step: number, from: HTMLElement): void {
@@ -65,7 +65,7 @@ export function KitTable({ kit, canChange }: { kit: Kit; canChange: boolean }) {
                         title={problem ?? draft.textOf(row, column)}
                         style={{ width: `${width}rem` }}
                         className={`min-h-9 rounded-none bg-transparent px-2 py-1.5 focus:bg-sheet disabled:text-ink-soft aria-invalid:text-trouble ${isTyped ? 'bg-well font-semibold' : ''} ${key === 'conversion' ? 'font-mono text-xs' : ''}`}
-                        value={isOf(row, column) || key === 'kind' ? draft.textOf(row, column) : ''}
+                        value={shownIn(row, column, draft.textOf(row, column))}
                         disabled={!canChange || !isOf(row, column)}
                         spellCheck={false}
                         onChange={({ target }) => draft.type(place, at, [[target.value]])}
@@ -105,6 +105,12 @@ export function KitTable({ kit, canChange }: { kit: Kit; canChange: boolean }) {
       )}
     </div>
   )
+}
+
+/** A cell that a signal does not have is empty; where others are read from a field, it is said that this one is derived. */
+function shownIn(row: DraftRow, column: Column, text: string): string {
+  if (isOf(row, column) || column.key === 'kind') return text
+  return column.key === 'field' && row.signal?.origin === 'derived' ? 'derived' : ''
 }
 
 const reaches = ({ devices }: Kit): string =>

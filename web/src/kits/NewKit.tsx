@@ -8,8 +8,8 @@ import { Notice } from '../design/Notice.tsx'
 import { useCreateKitMutation } from './kitsApi.ts'
 import { shippedKits } from './shippedKits.ts'
 
-/** A kit has at most 200 signals; a file of more is none, bytes. */
-const largestFile = 1_000_000
+/** A kit has at most 200 signals and a picture; a file of more is none, bytes. */
+const largestFile = 1_300_000
 
 /** Begins a kit: an empty one, or one that came as a file. */
 export function NewKit() {

@@ -93,9 +93,13 @@ export function useKitDraft(kit: Kit) {
   }
 }
 
+const ofMeasured: ReadonlySet<string> = new Set(['field', 'conversion', 'faults', 'storing'])
+
 /** Whether a row has a cell in a column: what a signal is stays, and only numbers have units. */
 export function isOf({ signal, typed }: DraftRow, { key, kinds }: Column): boolean {
   if (signal && key === 'kind') return false
+  // How it is derived is said beside its value, where what it comes to is seen.
+  if (signal?.origin === 'derived' && ofMeasured.has(key)) return false
   const kind = signal?.kind ?? (typed.kind?.trim() || 'number')
   return kinds === undefined || kinds.some((one) => one === kind)
 }

@@ -6,6 +6,7 @@ export const presenceWords: Readonly<Record<Presence, string>> = {
   late: 'late',
   silent: 'silent',
   asleep: 'asleep',
+  retired: 'retired',
   never: 'not heard yet',
 }
 
@@ -21,6 +22,7 @@ export const presenceLooks: Readonly<Record<Presence, string>> = {
   late: 'text-late font-semibold',
   silent: 'text-trouble font-semibold',
   asleep: 'text-ink-soft',
+  retired: 'text-ink-soft',
   never: 'text-ink-soft',
 }
 

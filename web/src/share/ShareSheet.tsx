@@ -11,6 +11,7 @@ import { QrCode } from '../design/QrCode.tsx'
 import { Sheet } from '../design/Sheet.tsx'
 import { signalTitle } from '../language/signalTitle.ts'
 import { useReachQuery } from '../reach/reachApi.ts'
+import { inUse } from '../signals/inUse.ts'
 import { serverNow, useNow } from '../time/clock.ts'
 import { embedSnippet } from './embedSnippet.ts'
 import { useCreateShareLinkMutation, useShareLinksQuery, useWithdrawShareLinkMutation } from './shareApi.ts'
@@ -55,7 +56,7 @@ function NewLink({
   device: Device
   onMade: (made: { token: string; link: ShareLink }) => void
 }) {
-  const accepted = device.signals.filter(({ state }) => state === 'accepted')
+  const accepted = inUse(device)
   const [name, setName] = useState(device.name)
   const [signal, setSignal] = useState(whole)
   const [past, setPast] = useState<Past>('day')

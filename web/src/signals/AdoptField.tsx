@@ -21,7 +21,12 @@ const nowOf = (signal: Signal, { value }: LatestReading): string =>
 export function AdoptField({ device, field, kind }: AdoptFieldProps) {
   const [change, { error, isLoading }] = useChangeSignalDefinitionMutation()
   const candidates = device.signals.filter(
-    (signal) => signal.state === 'accepted' && signal.kind === kind && signal.field !== field,
+    (signal) =>
+      signal.state === 'accepted' &&
+      signal.origin !== 'derived' &&
+      !signal.isFormer &&
+      signal.kind === kind &&
+      signal.field !== field,
   )
   if (candidates.length === 0) return null
   return (

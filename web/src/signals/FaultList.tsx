@@ -2,9 +2,12 @@ import type { Signal } from '@jaunty-sparrow/contract'
 import { Plus, X } from 'lucide-react'
 import { Button } from '../design/Button.tsx'
 
+import { useProposedFaultsQuery } from './signalsApi.ts'
+
 type Faults = Signal['faults']
 
 interface FaultListProps {
+  readonly signalId: number
   readonly faults: Faults
   readonly onChange: (faults: Faults) => void
 }
@@ -12,9 +15,11 @@ interface FaultListProps {
 const inputLook = 'min-h-9 rounded-md border border-rule-strong bg-sheet px-2 text-sm'
 
 /** Values that mean that the sensor is at fault, as they are sent, with what each is called. */
-export function FaultList({ faults, onChange }: FaultListProps) {
+export function FaultList({ signalId, faults, onChange }: FaultListProps) {
   const change = (place: number, changed: Partial<Faults[number]>) =>
     onChange(faults.map((fault, at) => (at === place ? { ...fault, ...changed } : fault)))
+  const { data: proposed = [] } = useProposedFaultsQuery(signalId)
+  const fresh = proposed.filter(({ value }) => faults.every((fault) => fault.value !== value))
   return (
     <fieldset className="grid gap-2">
       <legend className="mb-1.5 text-sm font-semibold">Values that mean a fault</legend>
@@ -51,6 +56,21 @@ export function FaultList({ faults, onChange }: FaultListProps) {
             <X aria-hidden="true" className="size-4" />
           </Button>
         </div>
+      ))}
+      {fresh.map(({ value, name, times }) => (
+        <p key={value} className="flex flex-wrap items-center gap-x-2 rounded-md bg-well px-3 py-1 text-sm">
+          <span className="flex-1">
+            <strong className="tabular-nums">{value}</strong> came {times === 1 ? 'once' : `${times} times`}:{' '}
+            {name}?
+          </span>
+          <Button
+            weight="quiet"
+            disabled={faults.length >= 12}
+            onClick={() => onChange([...faults, { value, name }])}
+          >
+            Take it for a fault
+          </Button>
+        </p>
       ))}
       {faults.length < 12 && (
         <Button

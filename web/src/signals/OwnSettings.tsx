@@ -11,6 +11,7 @@ const words: Readonly<Record<Signal['own'][number], string>> = {
   storing: 'storing rule',
   conversion: 'conversion',
   faults: 'faults',
+  derivation: 'formula and what it follows from',
   greatestRate: 'greatest rate of change',
   cadence: 'cadence',
   order: 'place in the order',

@@ -135,7 +135,7 @@ export function SignalSheet({ signal, deviceId, sharedKit, onClose }: SignalShee
           onUnit={setUnit}
         />
       )}
-      {isNumber && <FaultList faults={faults} onChange={setFaults} />}
+      {isNumber && <FaultList signalId={signal.id} faults={faults} onChange={setFaults} />}
       {!isOwn && signal.part === '' && <FieldPicker deviceId={deviceId} field={field} onChange={setField} />}
       {field !== signal.field && (
         <Notice tone="info" title="From now on it is read from there">

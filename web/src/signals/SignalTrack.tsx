@@ -3,7 +3,7 @@ import type { Presence } from '@jaunty-sparrow/core/presence'
 import { describeAge } from '@jaunty-sparrow/core/time'
 import { unitSymbol } from '@jaunty-sparrow/core/units'
 import { Pencil } from 'lucide-react'
-import { lazy, Suspense, useMemo, useState } from 'react'
+import { lazy, type ReactNode, Suspense, useMemo, useState } from 'react'
 import { Skeleton } from '../design/Skeleton.tsx'
 import { useIsInSight } from '../design/useIsInSight.ts'
 import { signalTitle } from '../language/signalTitle.ts'
@@ -14,6 +14,7 @@ import { useMay } from '../people/useMay.ts'
 import { useNow } from '../time/clock.ts'
 import { shownDecimals, shownSignal, shownValue } from '../units/shownSignal.ts'
 import { DoubtButton, DoubtNote } from './DoubtNote.tsx'
+import { ExplainedValue } from './ExplainedValue.tsx'
 import { gapOf } from './gapOf.ts'
 import { isDrawn } from './isDrawn.ts'
 import { loadTraceChart } from './loadTraceChart.ts'
@@ -24,13 +25,15 @@ import { Value } from './Value.tsx'
 import type { Stretch, View } from './view.ts'
 
 const TraceChart = lazy(loadTraceChart)
-const SignalSheet = lazy(async () => ({ default: (await import('./SignalSheet.tsx')).SignalSheet }))
 const ExplainSheet = lazy(async () => ({
   default: (await import('../explain/ExplainSheet.tsx')).ExplainSheet,
 }))
 
 /** Half as many again as the widest chart has pixels, as columns may be wider than asked for: no pixel goes without what happened in it. */
 export const chartColumns = 1050
+
+/** What a signal is changed with, opened; without it, it cannot be changed here. */
+export type ChangeSheet = (signal: Signal, onClose: () => void) => ReactNode
 
 interface SignalTrackProps {
   /** Undefined where it is shown to strangers. */
@@ -42,12 +45,12 @@ interface SignalTrackProps {
   readonly shown: Stretch
   readonly view: View
   readonly show: (view: View) => void
-  readonly canChange: boolean
+  readonly changeSheet: ChangeSheet | undefined
 }
 
 /** One signal of a device: its value now, how old that is, and its last hour. */
 export function SignalTrack(props: SignalTrackProps) {
-  const { device, signal, trace, view, canChange, timeZone } = props
+  const { device, signal, trace, view, changeSheet, timeZone } = props
   const [editing, setEditing] = useState(false)
   const [explained, setExplained] = useState<number>()
   const presence = useSignalPresence(signal)
@@ -62,7 +65,7 @@ export function SignalTrack(props: SignalTrackProps) {
       <div className="grid content-start gap-1">
         <h3 className="flex items-center gap-1 font-sans text-sm font-semibold tracking-normal text-ink-soft">
           {signalTitle(signal)}
-          {canChange && (
+          {changeSheet && (
             <button
               type="button"
               onClick={() => setEditing(true)}
@@ -76,15 +79,7 @@ export function SignalTrack(props: SignalTrackProps) {
         </h3>
         <p className={isCalm ? '' : 'text-ink-soft'}>
           {device ? (
-            <button
-              type="button"
-              title="Where does this come from?"
-              className="max-w-full cursor-help rounded text-left hover:bg-well"
-              // What is shown now may be newer than what this was drawn with.
-              onClick={() => setExplained(latestOf(signal)?.at)}
-            >
-              <Value signal={signal} decimals={summary?.decimals} size="hero" />
-            </button>
+            <ExplainedValue signal={signal} timeZone={timeZone} decimals={summary?.decimals} size="hero" />
           ) : (
             <Value signal={signal} decimals={summary?.decimals} size="hero" />
           )}
@@ -95,14 +90,20 @@ export function SignalTrack(props: SignalTrackProps) {
             {rangeText(summary, signal)} {'span' in view ? `in the ${view.span}` : 'in what is shown'}
           </p>
         )}
-        <OwnSettings signal={signal} canChange={canChange} />
+        <OwnSettings signal={signal} canChange={changeSheet !== undefined} />
         {device ? (
           <OwnDoubt signal={signal} siteId={device.siteId} isNote />
         ) : (
           <DoubtNote signal={signal} canChange={false} />
         )}
       </div>
-      {isDrawn(signal) && <Chart {...props} gap={gapOf(storedEvery(signal, cadence))} />}
+      {isDrawn(signal) && (
+        <Chart
+          {...props}
+          gap={gapOf(storedEvery(signal, cadence))}
+          explain={device ? setExplained : undefined}
+        />
+      )}
       <Suspense>
         {explained !== undefined && (
           <ExplainSheet
@@ -112,14 +113,7 @@ export function SignalTrack(props: SignalTrackProps) {
             onClose={() => setExplained(undefined)}
           />
         )}
-        {editing && device && (
-          <SignalSheet
-            signal={signal}
-            deviceId={device.id}
-            sharedKit={device.kit.name}
-            onClose={() => setEditing(false)}
-          />
-        )}
+        {editing && changeSheet?.(signal, () => setEditing(false))}
       </Suspense>
     </section>
   )
@@ -163,9 +157,11 @@ function Age({ signal, presence, isPast }: AgeProps) {
 interface ChartProps
   extends Pick<SignalTrackProps, 'trace' | 'signal' | 'timeZone' | 'shown' | 'view' | 'show'> {
   readonly gap: number
+  /** Tells where the value at an instant, epoch ms, comes from. */
+  readonly explain: ((at: number) => void) | undefined
 }
 
-function Chart({ trace, signal, gap, timeZone, shown, view, show }: ChartProps) {
+function Chart({ trace, signal, gap, timeZone, shown, view, show, explain }: ChartProps) {
   const height = signal.kind === 'switch' ? 'h-[84px]' : 'h-[148px]'
   const [place, isInSight] = useIsInSight<HTMLDivElement>()
   // With its neighbours, to which the line goes on at both ends.
@@ -186,7 +182,7 @@ function Chart({ trace, signal, gap, timeZone, shown, view, show }: ChartProps) 
       // biome-ignore lint/a11y/noNoninteractiveTabindex: with the focus it is moved and zoomed by keys
       tabIndex={0}
       role="group"
-      aria-label={`Chart of ${signalTitle(signal)}: arrow keys move it, plus and minus zoom`}
+      aria-label={`Chart of ${signalTitle(signal)}: arrow keys move it, plus and minus zoom${explain ? ', Enter tells where a value comes from' : ''}`}
     >
       {trace && isInSight ? (
         <Suspense fallback={<Skeleton className={height} />}>
@@ -195,6 +191,7 @@ function Chart({ trace, signal, gap, timeZone, shown, view, show }: ChartProps) 
             points={points}
             shown={shown}
             show={show}
+            explain={explain}
             isLive={'span' in view}
             gap={Math.max(gap, trace.width)}
             column={trace.width}

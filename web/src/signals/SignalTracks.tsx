@@ -3,7 +3,7 @@ import { useEffect } from 'react'
 import { problemText } from '../api/problemText.ts'
 import { Notice } from '../design/Notice.tsx'
 import { isDrawn } from './isDrawn.ts'
-import { chartColumns, SignalTrack } from './SignalTrack.tsx'
+import { type ChangeSheet, chartColumns, SignalTrack } from './SignalTrack.tsx'
 import { SpanBar } from './SpanBar.tsx'
 import { moving } from './useChartHand.ts'
 import { useTraces } from './useTraces.ts'
@@ -16,11 +16,11 @@ interface SignalTracksProps {
   readonly timeZone: string
   /** How far back one may look. */
   readonly past: Past
-  readonly canChange?: boolean
+  readonly changeSheet?: ChangeSheet | undefined
 }
 
 /** Signals one below the other, all over the same span. */
-export function SignalTracks({ signals, device, timeZone, past, canChange = false }: SignalTracksProps) {
+export function SignalTracks({ signals, device, timeZone, past, changeSheet }: SignalTracksProps) {
   const [view, show] = useView()
   const ids = signals.filter(isDrawn).map(({ id }) => id)
   const { traces, error, shown } = useTraces(ids, chartColumns, view)
@@ -48,7 +48,7 @@ export function SignalTracks({ signals, device, timeZone, past, canChange = fals
           shown={shown}
           view={view}
           show={show}
-          canChange={canChange}
+          changeSheet={changeSheet}
         />
       ))}
     </section>

@@ -19,6 +19,8 @@ export interface TraceLayerProps {
   /** What the axes show, epoch ms. */
   readonly shown: Stretch
   readonly show: (view: View) => void
+  /** Tells where the value at an instant, epoch ms, comes from; undefined where strangers look. */
+  readonly explain: ((at: number) => void) | undefined
   /** A longer silence, ms, is shown as a gap. */
   readonly gap: number
   /** How wide the columns are that it was thinned to, ms. */
@@ -37,11 +39,11 @@ const instantOf = bisector(([at]: Point) => at)
  * moves, the last picture is stretched at once; the exact one follows.
  */
 export function TraceLayer(props: TraceLayerProps) {
-  const { signal, points, shown, show, gap, column, isStepped, isLive } = props
+  const { signal, points, shown, show, explain, gap, column, isStepped, isLive } = props
   const area = usePlotArea()
   const y = useYAxisScale()
   const [place, setPlace] = useState<SVGRectElement | null>(null)
-  const { drag, handlers } = useChartHand(place, { shown, show })
+  const { drag, handlers } = useChartHand(place, { shown, show, explain })
   const stretch = useShared(moving) ?? shown
   const clip = useId()
   const scale = (shown.to - shown.from) / (stretch.to - stretch.from)

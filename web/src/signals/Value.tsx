@@ -6,11 +6,13 @@ import { useLatest } from '../live/useLive.ts'
 import { clockOf } from '../time/clock.ts'
 import { shownDecimals, shownValue } from '../units/shownSignal.ts'
 
+export type ValueSize = 'row' | 'instrument' | 'hero'
+
 interface ValueProps {
   readonly signal: Signal
   /** How many decimals the signal uses; without it, those of this one value. */
   readonly decimals?: number | undefined
-  readonly size?: 'row' | 'hero'
+  readonly size?: ValueSize
 }
 
 /** What is to be known of a value before it is trusted, in a word. */
@@ -32,14 +34,14 @@ export function Value({ signal, decimals, size = 'row' }: ValueProps) {
     )
   }
   const unit = signal.shownAs?.unit ?? signal.unit
-  const look = size === 'hero' ? heroLook(latest) : 'text-lg'
+  const look = size === 'row' ? 'text-lg' : largeLook(latest, size)
   return (
     <span className="inline-flex max-w-full flex-wrap items-baseline gap-x-1">
       <span className={`${look} font-semibold`} data-testid={`value-${signal.field}`}>
         {textOf(signal, latest, decimals)}
       </span>
       {unit && !isFault(latest) && (
-        <span className={`${size === 'hero' ? 'text-lg' : 'text-sm'} text-ink-soft`}>{unitSymbol(unit)}</span>
+        <span className={`${size === 'row' ? 'text-sm' : 'text-lg'} text-ink-soft`}>{unitSymbol(unit)}</span>
       )}
       {isFault(latest) && <Mark says="at fault" />}
       {marks.map(([bit, says]) => hasQuality(latest.quality, bit) && <Mark key={says} says={says} />)}
@@ -65,8 +67,10 @@ function textOf(signal: Signal, latest: LatestReading, decimals: number | undefi
 }
 
 /** Long words and places take less room than a number may. */
-const heroLook = ({ value }: LatestReading): string =>
-  typeof value === 'number' ? 'text-4xl tracking-tight' : 'text-xl leading-snug break-words'
+const largeLook = ({ value }: LatestReading, size: ValueSize): string =>
+  typeof value === 'number'
+    ? `${size === 'hero' ? 'text-4xl' : 'text-3xl'} tracking-tight`
+    : 'text-xl leading-snug break-words'
 
 const Mark = ({ says, why }: { says: string; why?: string }) => (
   <span

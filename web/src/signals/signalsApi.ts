@@ -1,4 +1,4 @@
-import { type QueryOf, routes, type Trace } from '@jaunty-sparrow/contract'
+import { type QueryOf, type ResponseOf, routes, type Trace } from '@jaunty-sparrow/contract'
 import { min } from 'd3-array'
 import { api, type Changing, request } from '../api/api.ts'
 import { sharedToken } from '../api/sharedToken.ts'
@@ -38,6 +38,11 @@ const signalsApi = api.injectEndpoints({
       query: ({ body, ...params }) => request(routes.changeDoubt, params, body),
       invalidatesTags: ['Devices'],
     }),
+    /** Which values that came are likely to mean a fault. */
+    proposedFaults: build.query<ResponseOf<typeof routes.proposeFaults>, number>({
+      query: (signalId) => request(routes.proposeFaults, { signalId }),
+      keepUnusedDataFor: 0,
+    }),
     /** The course of signals, as it is stored. */
     traces: build.query<Trace[], TraceRequest>({
       query: ({ signals, columns, view }) => {
@@ -62,6 +67,7 @@ export const {
   useChangeSignalDefinitionMutation,
   useChangeOwnSettingsMutation,
   useChangeDoubtMutation,
+  useProposedFaultsQuery,
   useTracesQuery,
   useLazyFirstReadingQuery,
 } = signalsApi

@@ -1,5 +1,5 @@
 import debounce from 'lodash-es/debounce.js'
-import { type PointerEvent, useEffect, useMemo, useRef, useState } from 'react'
+import { type MouseEvent, type PointerEvent, useEffect, useMemo, useRef, useState } from 'react'
 import { serverNow } from '../time/clock.ts'
 import { Shared } from './shared.ts'
 import { moved, type Stretch, type View, zoomed } from './view.ts'
@@ -27,6 +27,8 @@ const moveOfKey: Readonly<Record<string, number>> = {
 interface HandParts {
   readonly shown: Stretch
   readonly show: (view: View) => void
+  /** Tells where the value at an instant, epoch ms, comes from. */
+  readonly explain: ((at: number) => void) | undefined
 }
 
 /** Where a drag over a chart began and is, epoch ms. */
@@ -37,13 +39,14 @@ export interface Drag {
 
 /**
  * What can be done with a chart by hand: point, drag over a stretch to see it larger, push it along with shift or a finger, zoom
- * with two fingers, with the wheel once it has the focus or with Ctrl, and all of it with keys.
+ * with two fingers, with the wheel once it has the focus or with Ctrl, and all of it with keys; pressed twice it tells where the value
+ * there comes from.
  */
-export function useChartHand(place: SVGRectElement | null, { shown, show }: HandParts) {
+export function useChartHand(place: SVGRectElement | null, { shown, show, explain }: HandParts) {
   const [drag, setDrag] = useState<Drag>()
   const fingers = useRef(new Map<number, number>())
-  const current = useRef({ shown, show })
-  current.current = { shown, show }
+  const current = useRef({ shown, show, explain })
+  current.current = { shown, show, explain }
   const settle = useMemo(
     () =>
       debounce(() => {
@@ -95,6 +98,7 @@ export function useChartHand(place: SVGRectElement | null, { shown, show }: Hand
       if (key in zoomOfKey) hand.zoom(zoomOfKey[key] ?? 1, pointedAt.get() ?? (from + to) / 2)
       else if (key in moveOfKey) hand.move(moveOfKey[key] ?? 0)
       else if (key === 'End') current.current.show({ span: 'hour' })
+      else if (key === 'Enter') current.current.explain?.(Math.round(pointedAt.get() ?? to))
       else return
       event.preventDefault()
     }
@@ -141,6 +145,7 @@ export function useChartHand(place: SVGRectElement | null, { shown, show }: Hand
       (stretch.to - stretch.from) / (current.current.shown.to - current.current.shown.from) / hand.share(1)
     if (pixels > steady) show(zoomed(stretch, 1, stretch.from, serverNow()))
   }
+  const press = (event: MouseEvent) => explain?.(Math.round(hand.instant(event.clientX)))
   const leave = () => pointedAt.set(undefined)
   return {
     drag,
@@ -150,6 +155,7 @@ export function useChartHand(place: SVGRectElement | null, { shown, show }: Hand
       onPointerUp: up,
       onPointerCancel: up,
       onPointerLeave: leave,
+      onDoubleClick: press,
     },
   }
 }

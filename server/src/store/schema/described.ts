@@ -43,6 +43,8 @@ export const kit = pgTable('kit', {
   constants: jsonb('constants').$type<Record<string, number>>().notNull().default({}),
   /** How it must hang, what to mind. */
   notes: text('notes').notNull().default(''),
+  /** How it looks: a data URL; null where nobody has taken a picture. */
+  picture: text('picture'),
   /** Which wire goes where. */
   wiring: jsonb('wiring').$type<Wire[]>().notNull().default([]),
   createdAt: createdAt(),
@@ -94,6 +96,12 @@ export const device = pgTable('device', {
   reach: text('reach').array().notNull().default([]),
   /** Constants of its own, in the place of those of its kit. */
   constants: jsonb('constants').$type<Record<string, number>>().notNull().default({}),
+  /** Where at its site it is; empty where nobody has said. */
+  place: text('place').notNull().default(''),
+  /** What its parts are called by people, by what the device calls them. */
+  partNames: jsonb('part_names').$type<Record<string, string>>().notNull().default({}),
+  /** Since when it is out of service and nothing is taken of it; null while it is in service. */
+  retiredAt: instant('retired_at'),
   createdAt: createdAt(),
 })
 

@@ -7,6 +7,7 @@ import { counted } from '../../design/counted.ts'
 import { useDevicesQuery } from '../../devices/devicesApi.ts'
 import { DevicePresence } from '../../devices/Presence.tsx'
 import { useAccess } from '../../people/useMay.ts'
+import { inUse } from '../../signals/inUse.ts'
 import { useSitesQuery } from '../../sites/sitesApi.ts'
 
 /** All devices in a list: what each is made of, and whether it speaks. */
@@ -50,7 +51,7 @@ export function BenchPage() {
 
 function DeviceRow({ device, isOwn }: { device: Device; isOwn: boolean }) {
   const suggested = device.signals.filter(({ state }) => state === 'suggested').length
-  const accepted = device.signals.filter(({ state }) => state === 'accepted').length
+  const accepted = inUse(device).length
   return (
     <li className="flex min-h-12 flex-wrap items-center gap-x-4 gap-y-0.5 py-1.5">
       <span className="min-w-48 flex-1">

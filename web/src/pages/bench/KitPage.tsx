@@ -10,8 +10,10 @@ import { Notice } from '../../design/Notice.tsx'
 import { Skeleton } from '../../design/Skeleton.tsx'
 import { saveFile } from '../../design/saveFile.ts'
 import { useDevicesQuery } from '../../devices/devicesApi.ts'
+import { Built } from '../../kits/Built.tsx'
 import { ConstantsEditor } from '../../kits/ConstantsEditor.tsx'
 import { CellError, cadenceText } from '../../kits/cellTexts.ts'
+import { KitPicture } from '../../kits/KitPicture.tsx'
 import { KitTable } from '../../kits/KitTable.tsx'
 import { kitFile } from '../../kits/kitFile.ts'
 import { useChangeKitMutation, useDeleteKitMutation, useKitQuery } from '../../kits/kitsApi.ts'
@@ -64,7 +66,8 @@ export function KitPage() {
         </p>
         {isOwner ? <Constants key={JSON.stringify(kit.constants)} kit={kit} /> : null}
       </Part>
-      <Part title="Wiring and notes">
+      <Part title="Picture, wiring and notes">
+        <KitPicture kit={kit} canChange={isOwner} />
         {isOwner ? <Wiring key={JSON.stringify([kit.wiring, kit.notes])} kit={kit} /> : <Built kit={kit} />}
       </Part>
       {isOwner && <About key={`${kit.name} ${JSON.stringify(kit.cadence)}`} kit={kit} />}
@@ -87,26 +90,6 @@ function Constants({ kit }: { kit: Kit }) {
 function Wiring({ kit }: { kit: Kit }) {
   const [change] = useChangeKitMutation()
   return <WiringEditor kit={kit} onSave={(body) => change({ kitId: kit.id, body }).unwrap()} />
-}
-
-/** The same for those who may only look. */
-function Built({ kit: { wiring, notes } }: { kit: Kit }) {
-  return (
-    <>
-      <ul className="divide-y divide-rule">
-        {wiring.map(({ pin, wire, part }) => (
-          <li key={`${pin} ${wire} ${part}`} className="grid max-w-2xl grid-cols-3 gap-2 py-1.5">
-            <span>{pin}</span>
-            <span>{wire}</span>
-            <span>{part}</span>
-          </li>
-        ))}
-      </ul>
-      <p className="max-w-prose whitespace-pre-wrap">
-        {notes || (wiring.length === 0 && 'Nobody has written any.')}
-      </p>
-    </>
-  )
 }
 
 /** What it is called, and how often its devices speak. */

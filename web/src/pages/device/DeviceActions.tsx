@@ -6,17 +6,25 @@ import { RereadingSheet } from '../../arrivals/RereadingSheet.tsx'
 import { GatewaySheet } from '../../claims/GatewaySheet.tsx'
 import { Button, buttonLook } from '../../design/Button.tsx'
 import { menuItemLook, menuLook } from '../../design/menuLook.ts'
+import { AddressSheet } from '../../devices/AddressSheet.tsx'
 import { AllowanceSheet } from '../../devices/AllowanceSheet.tsx'
 import { ConstantsSheet } from '../../devices/ConstantsSheet.tsx'
 import { DeleteSheet } from '../../devices/DeleteSheet.tsx'
+import { HardwareSheet } from '../../devices/HardwareSheet.tsx'
+import { KitSheet } from '../../devices/KitSheet.tsx'
 import { MoreOfThisSheet } from '../../devices/MoreOfThisSheet.tsx'
 import { NewSecretSheet } from '../../devices/NewSecretSheet.tsx'
+import { PartNamesSheet } from '../../devices/PartNamesSheet.tsx'
 import { RenameSheet } from '../../devices/RenameSheet.tsx'
+import { RetireSheet } from '../../devices/RetireSheet.tsx'
 import { SerialSheet } from '../../devices/SerialSheet.tsx'
 import { ImportSheet } from '../../imports/ImportSheet.tsx'
 
 const ProgramSheet = lazy(async () => ({
   default: (await import('../../devices/ProgramSheet.tsx')).ProgramSheet,
+}))
+const DeriveSheet = lazy(async () => ({
+  default: (await import('../../derived/DeriveSheet.tsx')).DeriveSheet,
 }))
 const ShareSheet = lazy(async () => ({ default: (await import('../../share/ShareSheet.tsx')).ShareSheet }))
 
@@ -30,13 +38,19 @@ interface DeviceActionsProps {
 
 const often = { share: 'Share', rename: 'Rename', file: 'Bring a file', rereading: 'Read again' } as const
 const seldom = {
+  derive: 'Derive a signal',
   program: 'Its program',
   serial: 'Serial port',
   gateway: 'Gateway',
   allowance: 'Allowance',
-  more: 'More of this',
   constants: 'Constants',
+  parts: 'Names of its parts',
+  more: 'More of this',
+  kit: 'Another kit',
+  address: 'Another address',
   secret: 'New secret',
+  hardware: 'Replace the hardware',
+  retire: 'Retire',
   delete: 'Delete',
 } as const
 type Action = keyof typeof often | keyof typeof seldom
@@ -78,6 +92,7 @@ export function DeviceActions({ device, timeZone, dropped, onDropDone }: DeviceA
       </DropdownMenu.Root>
       <Suspense>{action === 'share' && <ShareSheet {...sheet} />}</Suspense>
       <Suspense>{action === 'program' && <ProgramSheet {...sheet} />}</Suspense>
+      <Suspense>{action === 'derive' && <DeriveSheet {...sheet} />}</Suspense>
       {action === 'rename' && <RenameSheet {...sheet} />}
       {action === 'file' && <ImportSheet {...sheet} timeZone={timeZone} dropped={dropped} />}
       {action === 'rereading' && <RereadingSheet {...sheet} />}
@@ -86,6 +101,11 @@ export function DeviceActions({ device, timeZone, dropped, onDropDone }: DeviceA
       {action === 'allowance' && <AllowanceSheet {...sheet} />}
       {action === 'constants' && <ConstantsSheet {...sheet} />}
       {action === 'more' && <MoreOfThisSheet {...sheet} />}
+      {action === 'parts' && <PartNamesSheet {...sheet} />}
+      {action === 'kit' && <KitSheet {...sheet} />}
+      {action === 'address' && <AddressSheet {...sheet} />}
+      {action === 'hardware' && <HardwareSheet {...sheet} />}
+      {action === 'retire' && <RetireSheet {...sheet} />}
       {action === 'secret' && <NewSecretSheet {...sheet} />}
       {action === 'delete' && <DeleteSheet {...sheet} />}
     </div>

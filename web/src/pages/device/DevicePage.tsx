@@ -3,24 +3,34 @@ import { Eye, QrCode } from 'lucide-react'
 import { type DragEvent, lazy, Suspense, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { problemText } from '../../api/problemText.ts'
-import { buttonLook } from '../../design/Button.tsx'
+import { Button, buttonLook } from '../../design/Button.tsx'
 import { counted } from '../../design/counted.ts'
 import { Notice } from '../../design/Notice.tsx'
 import { Skeleton } from '../../design/Skeleton.tsx'
-import { useDevicesQuery } from '../../devices/devicesApi.ts'
+import { useChangeDeviceMutation, useDevicesQuery } from '../../devices/devicesApi.ts'
 import { DevicePresence } from '../../devices/Presence.tsx'
 import { SecretCard } from '../../devices/SecretCard.tsx'
 import { SerialStatus } from '../../devices/SerialStatus.tsx'
 import { SuggestedSignals } from '../../devices/SuggestedSignals.tsx'
+import { Vitals } from '../../devices/Vitals.tsx'
 import { dateFormat } from '../../language/dateFormat.ts'
 import { useLookers } from '../../live/useLive.ts'
 import { useMay } from '../../people/useMay.ts'
 import { ReachNotice } from '../../reach/ReachNotice.tsx'
+import { inUse } from '../../signals/inUse.ts'
+import type { ChangeSheet } from '../../signals/SignalTrack.tsx'
 import { SignalTracks } from '../../signals/SignalTracks.tsx'
 import { useSitesQuery } from '../../sites/sitesApi.ts'
 import { useAppSelector } from '../../store.ts'
+import { AboutBoard } from './AboutBoard.tsx'
 import { DeviceActions } from './DeviceActions.tsx'
 
+const SignalSheet = lazy(async () => ({
+  default: (await import('../../signals/SignalSheet.tsx')).SignalSheet,
+}))
+const ChangeDerivedSheet = lazy(async () => ({
+  default: (await import('../../derived/ChangeDerivedSheet.tsx')).ChangeDerivedSheet,
+}))
 const PhoneSheet = lazy(async () => ({ default: (await import('../../devices/PhoneSheet.tsx')).PhoneSheet }))
 
 /** One device: what it says now, its last hour, and what can be done with it. */
@@ -84,9 +94,11 @@ function DeviceView({ device }: { device: Device }) {
           <p className="grow basis-72">
             <Link to="/" className="hover:text-chestnut hover:underline">
               {site?.name}
-            </Link>{' '}
-            · address <code className="font-mono text-[0.8125rem] text-ink">{device.address}</code>
+            </Link>
+            {device.place !== '' && `, ${device.place}`} · address{' '}
+            <code className="font-mono text-[0.8125rem] text-ink">{device.address}</code>
             {device.cadence && ` · ${describeCadence(device.cadence.cadence)}`}
+            <Vitals device={device} />
           </p>
           {canChange && (
             <DeviceActions
@@ -98,7 +110,10 @@ function DeviceView({ device }: { device: Device }) {
           )}
         </div>
       </header>
-      {device.serial && <SerialStatus line={device.serial} />}
+      {device.retiredAt !== null && (
+        <Retired device={device} since={device.retiredAt} timeZone={timeZone} canChange={canChange} />
+      )}
+      {device.serial && <SerialStatus device={device} line={device.serial} canChange={canChange} />}
       {device.dropped && (
         <Notice
           tone="trouble"
@@ -110,7 +125,45 @@ function DeviceView({ device }: { device: Device }) {
       {secret && <SecretCard device={device} secret={secret} />}
       <SuggestedSignals device={device} canChange={canChange} />
       <Signals device={device} timeZone={timeZone} canChange={canChange} />
+      <FormerSignals device={device} timeZone={timeZone} />
+      <AboutBoard device={device} />
     </div>
+  )
+}
+
+/** Says that nothing is taken of it, and takes it back. */
+function Retired(props: { device: Device; since: number; timeZone: string; canChange: boolean }) {
+  const { device, since, timeZone, canChange } = props
+  const [change, { error, isLoading }] = useChangeDeviceMutation()
+  return (
+    <Notice tone="info" title={`Retired on ${clockTime(since, timeZone)}: nothing is taken of it.`}>
+      {canChange && (
+        <Button
+          weight="quiet"
+          className="-mx-3"
+          disabled={isLoading}
+          onClick={() => void change({ address: device.address, body: { isRetired: false } })}
+        >
+          Take it back into service
+        </Button>
+      )}
+      {Boolean(error) && problemText(error)}
+    </Notice>
+  )
+}
+
+/** What it had by another kit: opened to be looked back at. */
+function FormerSignals({ device, timeZone }: { device: Device; timeZone: string }) {
+  const [isOpen, setOpen] = useState(false)
+  const former = device.signals.filter(({ isFormer, state }) => isFormer && state === 'accepted')
+  if (former.length === 0) return null
+  return (
+    <details onToggle={({ currentTarget }) => setOpen(currentTarget.open)}>
+      <summary className="cursor-pointer text-ink-soft">
+        {counted(former.length, 'former signal')} of the kit it had before
+      </summary>
+      {isOpen && <SignalTracks signals={former} device={device} timeZone={timeZone} past="all" />}
+    </details>
   )
 }
 
@@ -146,7 +199,13 @@ function LookingOn({ device }: { device: number }) {
 }
 
 function Signals({ device, timeZone, canChange }: { device: Device; timeZone: string; canChange: boolean }) {
-  const accepted = device.signals.filter(({ state }) => state === 'accepted')
+  const changeSheet: ChangeSheet = (signal, onClose) =>
+    signal.origin === 'derived' ? (
+      <ChangeDerivedSheet signal={signal} device={device} onClose={onClose} />
+    ) : (
+      <SignalSheet signal={signal} deviceId={device.id} sharedKit={device.kit.name} onClose={onClose} />
+    )
+  const accepted = inUse(device)
   if (device.signals.length === 0) {
     return (
       <section className="grid gap-2 rounded-lg border border-dashed border-rule-strong p-6">
@@ -161,7 +220,13 @@ function Signals({ device, timeZone, canChange }: { device: Device; timeZone: st
   }
   if (accepted.length === 0) return null
   return (
-    <SignalTracks signals={accepted} device={device} timeZone={timeZone} past="all" canChange={canChange} />
+    <SignalTracks
+      signals={accepted}
+      device={device}
+      timeZone={timeZone}
+      past="all"
+      changeSheet={canChange ? changeSheet : undefined}
+    />
   )
 }
 

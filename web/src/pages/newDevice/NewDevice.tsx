@@ -16,6 +16,8 @@ import { useAppDispatch } from '../../store.ts'
 import { type MadeDevice, MadeDevices } from './MadeDevices.tsx'
 
 const newSite = 'new'
+/** Before the address of a device that the new one is to be like. */
+const like = 'like '
 
 /** Names a device and gives it an address; everything else follows from what it sends. */
 export function NewDevice() {
@@ -44,7 +46,8 @@ export function NewDevice() {
 
   const submit = async () => {
     if (!site || problem || !names) return
-    const ofKit = { siteId: site.id, ...(kitId !== '' && { kitId: Number(kitId) }) }
+    const madeOf = kitId.startsWith(like) ? { copyOf: kitId.slice(like.length) } : { kitId: Number(kitId) }
+    const ofKit = { siteId: site.id, ...(kitId !== '' && madeOf) }
     if (!isOne) {
       const used = new Set(taken)
       for (const each of names) {
@@ -91,10 +94,14 @@ export function NewDevice() {
           maxLength={80}
           autoFocus
         />
-        {kits.some((kit) => kit.name !== null) && (
+        {(devices.length > 0 || kits.some((kit) => kit.name !== null)) && (
           <ChoiceField
             label="Kit"
-            hint="What it is made of; its signals come along."
+            hint={
+              kitId.startsWith(like)
+                ? 'Both are of one kit from then on; settings of its own come along, history does not.'
+                : 'What it is made of; its signals come along.'
+            }
             value={kitId}
             onChange={({ target }) => setKitId(target.value)}
           >
@@ -107,6 +114,13 @@ export function NewDevice() {
                   </option>
                 ),
             )}
+            <optgroup label="As a copy of">
+              {devices.map((device) => (
+                <option key={device.address} value={`${like}${device.address}`}>
+                  {device.name}
+                </option>
+              ))}
+            </optgroup>
           </ChoiceField>
         )}
         {isOne && (

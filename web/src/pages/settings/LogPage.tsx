@@ -1,13 +1,10 @@
-import type { DatedEvent } from '@jaunty-sparrow/contract'
-import { Fragment, useState } from 'react'
-import { Link } from 'react-router'
+import { useState } from 'react'
 import { problemText } from '../../api/problemText.ts'
 import { Button } from '../../design/Button.tsx'
 import { ChoiceField } from '../../design/Field.tsx'
 import { Notice } from '../../design/Notice.tsx'
 import { useDevicesQuery } from '../../devices/devicesApi.ts'
-import { dateFormat } from '../../language/dateFormat.ts'
-import { differences } from '../../log/changeWords.ts'
+import { DoneItem } from '../../log/DoneItem.tsx'
 import { useLogQuery } from '../../log/logApi.ts'
 import { usePeopleQuery } from '../../people/peopleApi.ts'
 import { serverNow } from '../../time/clock.ts'
@@ -22,8 +19,6 @@ type Span = keyof typeof spans
 const anybody = ''
 /** So many are told at once. */
 const longestPage = 1000
-
-const moment = dateFormat({ dateStyle: 'medium', timeStyle: 'short' })
 
 /** What was done by whom, with what was before and after. */
 export function LogPage() {
@@ -77,7 +72,7 @@ export function LogPage() {
       {done?.length === 0 && <p className="text-ink-soft">Nobody has changed anything in that time.</p>}
       <ul className="divide-y divide-rule border-y border-rule text-sm empty:hidden">
         {done?.map((event) => (
-          <Done key={event.id} event={event} device={devices.find(({ id }) => id === event.deviceId)} />
+          <DoneItem key={event.id} event={event} device={devices.find(({ id }) => id === event.deviceId)} />
         ))}
       </ul>
       <div className="flex gap-2">
@@ -85,44 +80,5 @@ export function LogPage() {
         {done?.length === longestPage && <Button onClick={() => setBefore(done.at(-1)?.id)}>Older</Button>}
       </div>
     </div>
-  )
-}
-
-function Done({
-  event,
-  device,
-}: {
-  event: DatedEvent
-  device: { name: string; address: string } | undefined
-}) {
-  const { at, person, token, says, change } = event
-  const changed = differences(change)
-  return (
-    <li className="grid gap-x-4 gap-y-0.5 py-2.5 sm:grid-cols-[9rem_1fr]">
-      <span className="text-ink-soft">{moment.format(at)}</span>
-      <div className="grid min-w-0 gap-1">
-        <p>
-          <strong>{person}</strong>
-          {token !== null && <span className="text-ink-soft"> by “{token}”</span>}: {says}{' '}
-          {device && (
-            <Link to={`/devices/${device.address}`} className="text-chestnut underline">
-              {device.name}
-            </Link>
-          )}
-        </p>
-        {changed.length > 0 && (
-          <dl className="grid grid-cols-[auto_1fr] gap-x-3 text-ink-soft">
-            {changed.map(({ what, before, after }) => (
-              <Fragment key={what}>
-                <dt>{what}</dt>
-                <dd className="min-w-0 break-words text-ink">
-                  {before !== undefined && <s className="text-ink-soft">{before}</s>} {after}
-                </dd>
-              </Fragment>
-            ))}
-          </dl>
-        )}
-      </div>
-    </li>
   )
 }

@@ -1,0 +1,5 @@
+export * from './derive.ts'
+export * from './derivedChanges.ts'
+export * from './findCycle.ts'
+export * from './mergeSpans.ts'
+export { takings } from './takings.ts'

@@ -1,0 +1,125 @@
+import { cppWifiBoard } from './cppWifiBoard.ts'
+import type { ProgramKind } from './program.ts'
+
+const text = `// The packets of MQTT 3.1.1 that a board needs, each by its section in the standard.
+
+inline void writeByte(Client& stream, uint8_t byte) {
+  stream.write(&byte, 1);
+}
+
+inline void writeNumber(Client& stream, uint16_t number) {
+  writeByte(stream, number >> 8);
+  writeByte(stream, number & 0xff);
+}
+
+inline void writeField(Client& stream, const char* text) {
+  writeNumber(stream, (uint16_t)strlen(text));
+  stream.write((const uint8_t*)text, strlen(text));
+}
+
+// The first byte of a packet and how long the rest is (2.2.3).
+inline void writeHead(Client& stream, uint8_t kind, unsigned long length) {
+  writeByte(stream, kind);
+  do {
+    const uint8_t digit = length % 128;
+    length /= 128;
+    writeByte(stream, length > 0 ? digit | 0x80 : digit);
+  } while (length > 0);
+}
+
+// Reads packets until one of a kind comes. Its first two bytes, or whether none came in time.
+inline bool awaitPacket(Client& stream, uint8_t kind, uint8_t* two) {
+  const unsigned long began = millis();
+  while (true) {
+    const int head = nextByte(stream, began);
+    if (head < 0) return false;
+    unsigned long length = 0;
+    for (int shift = 0, digit = 0x80; shift < 28 && (digit & 0x80) != 0; shift += 7) {
+      digit = nextByte(stream, began);
+      if (digit < 0) return false;
+      length |= (unsigned long)(digit & 0x7f) << shift;
+    }
+    for (unsigned long at = 0; at < length; at++) {
+      const int byte = nextByte(stream, began);
+      if (byte < 0) return false;
+      if (at < 2) two[at] = (uint8_t)byte;
+    }
+    if ((head & 0xf0) == kind) return true;
+  }
+}
+
+// Says who it is (3.1), with what the broker is to say when the line breaks.
+inline Outcome introduce(Client& stream) {
+  char presence[60];
+  Text topic(presence, sizeof presence);
+  topic.print("sparrow/");
+  topic.print(ADDRESS);
+  topic.print("/presence");
+  const char will[] = "gone";
+  const unsigned long length =
+      10 + 2 + strlen(ADDRESS) + 2 + strlen(presence) + 2 + strlen(will) + 2 + strlen(ADDRESS) + 2 + strlen(SECRET);
+  writeHead(stream, 0x10, length);
+  writeField(stream, "MQTT");
+  writeByte(stream, 4);
+  writeByte(stream, 0xc6);  // user name, password, a will, and nothing kept from before
+  writeNumber(stream, KEEP_ALIVE);
+  writeField(stream, ADDRESS);
+  writeField(stream, presence);
+  writeField(stream, will);
+  writeField(stream, ADDRESS);
+  writeField(stream, SECRET);
+  uint8_t answer[2];
+  if (!awaitPacket(stream, 0x20, answer)) {
+    Serial.println("The server did not answer in time. It is tried again.");
+    return LATER;
+  }
+  if (answer[1] == 4 || answer[1] == 5) return WRONG_SECRET;
+  return answer[1] == 0 ? DONE : LATER;
+}
+
+// Sends what waits (3.3), and waits until the server says that it is stored (3.4).
+inline Outcome publish(Client& stream, const char* waiting) {
+  static uint16_t number = 0;
+  number = number == 65535 ? 1 : number + 1;
+  char in[60];
+  Text topic(in, sizeof in);
+  topic.print("sparrow/");
+  topic.print(ADDRESS);
+  topic.print("/in");
+  writeHead(stream, 0x32, 2 + strlen(in) + 2 + strlen(waiting) + 2);
+  writeField(stream, in);
+  writeNumber(stream, number);
+  writeArray(stream, waiting);
+  uint8_t stored[2];
+  if (awaitPacket(stream, 0x40, stored) && (uint16_t)((stored[0] << 8) | stored[1]) == number) return DONE;
+  Serial.println("The server did not say that it is stored. It is sent again.");
+  return LATER;
+}
+
+template <class Stream>
+inline Outcome deliver(Stream& stream, const char* host, uint16_t port, const char* waiting) {
+#ifdef ENCRYPTED
+  stream.setCACert(AUTHORITY);
+#endif
+  const bool isNew = !stream.connected();
+  if (!reach(stream, host, port)) return LATER;
+  Outcome outcome = isNew ? introduce(stream) : DONE;
+  if (outcome == DONE) outcome = publish(stream, waiting);
+  if (outcome != DONE) stream.stop();
+  return outcome;
+}`
+
+/** What a board may be silent at most before it counts as gone, s, as MQTT counts it. */
+const keepAlive = (seconds: number): number => Math.min(65_535, Math.max(60, Math.ceil(seconds * 1.5)))
+
+export const cppMqttProgram: ProgramKind = {
+  key: 'cpp-mqtt',
+  name: 'C++ over Wi-Fi, by MQTT',
+  says: 'For a Wi-Fi microcontroller that is programmed in C++; put the three files into one folder called board.',
+  write: (target, secret) => {
+    const { host, port, isEncrypted } = target.mqtt
+    const header = 'sparrow_mqtt.h'
+    const set = `const uint16_t KEEP_ALIVE = ${keepAlive(target.seconds)};  // seconds\n\n`
+    return cppWifiBoard(target, secret, { header, text: set + text, host, port, isEncrypted })
+  },
+}

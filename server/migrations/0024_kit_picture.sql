@@ -1,0 +1,1 @@
+ALTER TABLE "kit" ADD COLUMN "picture" text;

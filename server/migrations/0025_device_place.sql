@@ -1,0 +1,1 @@
+ALTER TABLE "device" ADD COLUMN "place" text DEFAULT '' NOT NULL;

@@ -1,0 +1,25 @@
+/** Work that is asked for again and again, whether it is still being done or not. */
+export class OneAtATime {
+  readonly #work: () => Promise<unknown>
+  #running: Promise<unknown> | undefined
+
+  constructor(work: () => Promise<unknown>) {
+    this.#work = work
+  }
+
+  /** Does it, unless it is being done. */
+  async run(): Promise<void> {
+    if (this.#running) return
+    this.#running = this.#work()
+    try {
+      await this.#running
+    } finally {
+      this.#running = undefined
+    }
+  }
+
+  /** Resolves when it is not being done, however it ended. */
+  async settled(): Promise<void> {
+    await this.#running?.catch(() => undefined)
+  }
+}
