@@ -8,8 +8,9 @@ import { Button, buttonLook } from '../../design/Button.tsx'
 import { counted } from '../../design/counted.ts'
 import { Notice } from '../../design/Notice.tsx'
 import { Skeleton } from '../../design/Skeleton.tsx'
-import { DevicePlate } from '../../devices/DevicePlate.tsx'
 import { useDevicesQuery } from '../../devices/devicesApi.ts'
+import { DeviceChapter } from '../../instruments/DeviceChapter.tsx'
+import { useForm } from '../../instruments/useForm.ts'
 import { dateFormat } from '../../language/dateFormat.ts'
 import { useAccess, useMay } from '../../people/useMay.ts'
 import { useSitesQuery } from '../../sites/sitesApi.ts'
@@ -93,11 +94,7 @@ function SiteSection({ site, devices }: { site: Site; devices: readonly Device[]
         )}
       </header>
       {devices.length > 0 ? (
-        <div className="grid gap-4 xl:grid-cols-2">
-          {devices.map((device) => (
-            <DevicePlate key={device.id} device={device} />
-          ))}
-        </div>
+        <Chapters devices={devices} timeZone={site.timeZone} />
       ) : (
         <div className="grid justify-items-start gap-3 rounded-lg border border-dashed border-rule-strong p-6">
           <p className="max-w-prose text-ink-soft">
@@ -118,6 +115,18 @@ function SiteSection({ site, devices }: { site: Site; devices: readonly Device[]
         )}
       </Suspense>
     </section>
+  )
+}
+
+/** Devices one below the other, in as many columns as there is room for. */
+function Chapters({ devices, timeZone }: { devices: readonly Device[]; timeZone: string }) {
+  const [place, measured] = useForm<HTMLDivElement>()
+  return (
+    <div ref={place} className="grid">
+      {devices.map((device) => (
+        <DeviceChapter key={device.id} device={device} timeZone={timeZone} measured={measured} />
+      ))}
+    </div>
   )
 }
 
@@ -157,10 +166,8 @@ const Loading = () => (
   <div role="status" className="grid gap-4">
     <span className="sr-only">Loading the devices</span>
     <Skeleton className="h-8 w-64" />
-    <div className="grid gap-4 xl:grid-cols-2">
-      {[1, 2, 3, 4].map((place) => (
-        <Skeleton key={place} className="h-56" />
-      ))}
-    </div>
+    {[1, 2, 3, 4].map((place) => (
+      <Skeleton key={place} className="h-40" />
+    ))}
   </div>
 )

@@ -1,0 +1,1 @@
+export { Compass } from './Compass.tsx'

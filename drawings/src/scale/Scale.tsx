@@ -1,0 +1,110 @@
+import type { ReactNode } from 'react'
+import { hatching } from './hatching.ts'
+
+interface Limits {
+  readonly lowLow: number | null
+  readonly low: number | null
+  readonly high: number | null
+  readonly highHigh: number | null
+}
+
+export interface ScaleProps {
+  /** From where to where it goes, in the unit of the signal. */
+  readonly low: number
+  readonly high: number
+  readonly ticks: readonly { readonly value: number; readonly label: string }[]
+  readonly limits: Limits | null
+  /** What is now; undefined where nothing is known. */
+  readonly value: number | undefined
+  /** What was an hour ago. */
+  readonly before: number | undefined
+  /** Within which it was. */
+  readonly span: { readonly low: number; readonly high: number } | undefined
+  /** px */
+  readonly width: number
+}
+
+/** How high it is, px, with its labels. */
+export const scaleHeight = 40
+const line = 18
+/** On both sides, so that the labels at the ends have theirs. */
+const room = 16
+
+/**
+ * A ruled scale: a hairline with ticks, hatched beyond the limits, each with a notch whose foot points into the allowed side. Now is
+ * a solid beak, an hour ago a hollow one, what was between a pale band.
+ */
+export function Scale({ low, high, ticks, limits, value, before, span, width }: ScaleProps): ReactNode {
+  const inside = (at: number) => Math.min(high, Math.max(low, at))
+  const x = (at: number) => room + ((inside(at) - low) / (high - low)) * (width - 2 * room)
+  const floor = limits?.low ?? limits?.lowLow ?? null
+  const ceiling = limits?.high ?? limits?.highHigh ?? null
+  return (
+    <g>
+      {span && (
+        <rect
+          data-span
+          x={x(span.low)}
+          y={line - 5}
+          width={Math.max(1, x(span.high) - x(span.low))}
+          height={5}
+          fill="var(--rule)"
+        />
+      )}
+      {floor !== null && (
+        <path
+          data-beyond="low"
+          d={hatching(room, x(floor), line - 6, line)}
+          stroke="var(--ink-soft)"
+          strokeWidth={0.75}
+        />
+      )}
+      {ceiling !== null && (
+        <path
+          data-beyond="high"
+          d={hatching(x(ceiling), width - room, line - 6, line)}
+          stroke="var(--ink-soft)"
+          strokeWidth={0.75}
+        />
+      )}
+      <path d={`M${room} ${line}H${width - room}`} stroke="var(--ink)" />
+      {ticks.map(({ value: at, label }) => (
+        <g key={at} transform={`translate(${x(at)} ${line})`}>
+          <path d="M0 0v5" stroke="var(--ink)" />
+          <text y={17} textAnchor="middle" fontSize={11} fill="var(--ink-soft)">
+            {label}
+          </text>
+        </g>
+      ))}
+      {limits &&
+        (['lowLow', 'low', 'high', 'highHigh'] as const).map((name) => {
+          const limit = limits[name]
+          if (limit === null) return null
+          const inward = name === 'low' || name === 'lowLow' ? 1 : -1
+          return (
+            <path
+              key={name}
+              data-limit={name}
+              transform={`translate(${x(limit)} ${line})`}
+              d={`M0 0V-11h${5 * inward}L0 -6`}
+              fill="var(--ink)"
+              stroke="var(--ink)"
+            />
+          )
+        })}
+      {before !== undefined && <Beak x={x(before)} isNow={false} />}
+      {value !== undefined && <Beak x={x(value)} isNow />}
+    </g>
+  )
+}
+
+/** A swallow-tailed wedge whose point stands on the line. */
+const Beak = ({ x, isNow }: { readonly x: number; readonly isNow: boolean }) => (
+  <path
+    data-beak={isNow ? 'now' : 'before'}
+    transform={`translate(${x} ${line})`}
+    d="M0 -1L-6 -14L0 -10L6 -14Z"
+    fill={isNow ? 'var(--ink)' : 'var(--paper)'}
+    stroke={isNow ? 'none' : 'var(--ink-soft)'}
+  />
+)

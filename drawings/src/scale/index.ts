@@ -1,0 +1,2 @@
+export { hatching } from './hatching.ts'
+export { Scale, scaleHeight } from './Scale.tsx'

@@ -1,0 +1,2 @@
+export { StateBar, stateBarHeight } from './StateBar.tsx'
+export { stateSpans } from './stateSpans.ts'
