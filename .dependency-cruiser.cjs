@@ -15,7 +15,7 @@ module.exports = {
     only('core', []),
     only('contract', ['core']),
     only('drawings', ['core']),
-    only('server', ['core', 'contract']),
+    only('server', ['core', 'contract', 'drawings']),
     only('web', ['core', 'contract', 'drawings']),
     only('standins', ['core', 'contract']),
     only('e2e', []),

@@ -16,6 +16,7 @@ export const eventKinds = [
   'person',
   'token',
   'link',
+  'dashboard',
 ] as const
 
 const EventKind = Type.Unsafe<(typeof eventKinds)[number]>({ type: 'string', enum: [...eventKinds] })
@@ -72,4 +73,35 @@ export const listEvents = defineRoute({
   }),
   response: Type.Array(DatedEvent),
   status: 200,
+})
+
+export const createNote = defineRoute({
+  method: 'post',
+  path: '/api/notes',
+  summary:
+    'Write down what was at a time, at a site, of a device or of a signal; it is drawn wherever that time is drawn',
+  role: 'operator',
+  at: 'body',
+  body: Type.Object(
+    {
+      says: Type.String({ minLength: 1, maxLength: 500, pattern: '\\S' }),
+      at: Instant,
+      siteId: Type.Integer(),
+      deviceId: Type.Optional(Type.Integer()),
+      signalId: Type.Optional(Type.Integer()),
+    },
+    { additionalProperties: false },
+  ),
+  response: DatedEvent,
+  status: 201,
+})
+
+export const deleteNote = defineRoute({
+  method: 'delete',
+  path: '/api/notes/{eventId}',
+  summary: 'Take a note back: one’s own, or as owner any',
+  role: 'operator',
+  at: 'event',
+  params: Type.Object({ eventId: Type.Integer() }),
+  status: 204,
 })

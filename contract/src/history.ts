@@ -64,7 +64,7 @@ export const getTotals = defineRoute({
   method: 'get',
   path: '/api/totals',
   summary:
-    'What signals come to by days or months of their site, of 23 or 25 hours where its clock is changed',
+    'What signals come to by hours, days or months of their site, days of 23 or 25 hours where its clock is changed',
   role: 'viewer',
   at: 'signals',
   query: Type.Object({
@@ -74,7 +74,7 @@ export const getTotals = defineRoute({
     }),
     from: Instant,
     to: Instant,
-    by: Type.Unsafe<'day' | 'month'>({ type: 'string', enum: ['day', 'month'] }),
+    by: Type.Unsafe<'hour' | 'day' | 'month'>({ type: 'string', enum: ['hour', 'day', 'month'] }),
   }),
   response: Type.Array(Type.Object({ signal: Type.Integer(), totals: Type.Array(Total) })),
   status: 200,

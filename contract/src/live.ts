@@ -63,6 +63,7 @@ export const Changed = Type.Union([
   Type.Object({ what: Type.Literal('devices') }),
   Type.Object({ what: Type.Literal('kit'), kitId: Type.Integer() }),
   Type.Object({ what: Type.Literal('sites') }),
+  Type.Object({ what: Type.Literal('dashboards') }),
 ])
 export type Changed = Static<typeof Changed>
 

@@ -30,6 +30,14 @@ export const Preferences = Type.Object(
     }),
     theme: Type.Unsafe<Theme>({ type: 'string', enum: [...themes] }),
     units: UnitChoices,
+    favourites: Type.Array(Type.Integer(), {
+      maxItems: 40,
+      uniqueItems: true,
+      description: 'Dashboards that are wanted first.',
+    }),
+    home: Type.Union([Type.String({ maxLength: 200, pattern: '^/(?:$|[^/])' }), Type.Null()], {
+      description: 'The page where one begins; null for the one of the sites.',
+    }),
   },
   { additionalProperties: false },
 )

@@ -20,6 +20,8 @@ export type Place =
   | 'claim'
   | 'rereading'
   | 'share'
+  | 'dashboard'
+  | 'event'
   | 'body'
   | 'somewhere'
   | 'everywhere'

@@ -4,6 +4,7 @@ import * as capacity from './capacity.ts'
 import * as claim from './claim.ts'
 import * as condition from './condition.ts'
 import * as conversionTrial from './conversionTrial.ts'
+import * as dashboard from './dashboard.ts'
 import * as derivationTrial from './derivationTrial.ts'
 import * as device from './device.ts'
 import * as event from './event.ts'
@@ -76,6 +77,8 @@ export const routes = {
   exchangeKit: device.exchangeKit,
   listShareLinks: share.listShareLinks,
   createShareLink: share.createShareLink,
+  listDashboardLinks: share.listDashboardLinks,
+  createDashboardLink: share.createDashboardLink,
   withdrawShareLink: share.withdrawShareLink,
   getSharedPage: share.getSharedPage,
   getSharedTraces: share.getSharedTraces,
@@ -99,6 +102,14 @@ export const routes = {
   getTotals: history.getTotals,
   getReadingsAt: history.getReadingsAt,
   listEvents: event.listEvents,
+  createNote: event.createNote,
+  deleteNote: event.deleteNote,
+  listDashboards: dashboard.listDashboards,
+  getDashboard: dashboard.getDashboard,
+  createDashboard: dashboard.createDashboard,
+  publishDashboard: dashboard.publishDashboard,
+  deleteDashboard: dashboard.deleteDashboard,
+  listDashboardVersions: dashboard.listDashboardVersions,
   getReach: reach.getReach,
   listArrivals: arrival.listArrivals,
   getArrival: arrival.getArrival,

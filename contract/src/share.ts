@@ -1,4 +1,5 @@
 import { type Static, Type } from '@sinclair/typebox'
+import { DashboardDocument } from './dashboard.ts'
 import { defineRoute } from './route.ts'
 import { Signal } from './signal.ts'
 import { getTraces, Trace } from './trace.ts'
@@ -9,15 +10,12 @@ export type Past = (typeof pasts)[number]
 
 const PastName = Type.Unsafe<Past>({ type: 'string', enum: [...pasts] })
 
-const stated = {
+const common = {
   name: Type.String({
     minLength: 1,
     maxLength: 80,
     pattern: '\\S',
     description: 'The title of the shared page.',
-  }),
-  signalId: Type.Union([Type.Integer(), Type.Null()], {
-    description: 'The one signal that is shown; null for the whole device.',
   }),
   past: PastName,
   frameAncestors: Type.Array(Type.String({ pattern: '^https?://[A-Za-z0-9.:\\[\\]-]+$', maxLength: 200 }), {
@@ -29,11 +27,25 @@ const stated = {
   }),
 }
 
+const ofDevice = {
+  signalId: Type.Union([Type.Integer(), Type.Null()], {
+    description: 'The one signal of a device that is shown; null for all of it.',
+  }),
+}
+const ofDashboard = {
+  instrumentId: Type.Union([Type.String({ maxLength: 60 }), Type.Null()], {
+    description: 'The one instrument of a dashboard that is shown; null for all of it.',
+  }),
+}
+
 /** What anybody may look at who has the link. */
 export const ShareLink = Type.Object({
   id: Type.Integer(),
-  ...stated,
-  address: Type.String(),
+  ...common,
+  ...ofDevice,
+  ...ofDashboard,
+  address: Type.Union([Type.String(), Type.Null()], { description: 'Of the device that is shown.' }),
+  dashboardId: Type.Union([Type.Integer(), Type.Null()]),
   by: Type.Union([Type.String(), Type.Null()]),
   createdAt: Type.Integer(),
   looks: Type.Integer({ description: 'How often it was opened.' }),
@@ -62,7 +74,33 @@ export const createShareLink = defineRoute({
   role: 'owner',
   at: 'device',
   params: deviceParams,
-  body: Type.Object(stated, { additionalProperties: false }),
+  body: Type.Object({ ...common, ...ofDevice }, { additionalProperties: false }),
+  response: Type.Object({ token: Type.String(), link: ShareLink }),
+  status: 201,
+})
+
+const dashboardParams = Type.Object({ dashboardId: Type.Integer() })
+
+export const listDashboardLinks = defineRoute({
+  method: 'get',
+  path: '/api/dashboards/{dashboardId}/links',
+  summary: 'The links by which a dashboard is shown to anybody',
+  role: 'owner',
+  at: 'dashboard',
+  params: dashboardParams,
+  response: Type.Array(ShareLink),
+  status: 200,
+})
+
+export const createDashboardLink = defineRoute({
+  method: 'post',
+  path: '/api/dashboards/{dashboardId}/links',
+  summary:
+    'Make a link by which anybody may look at a dashboard, as a page or as a picture; its token is in the answer and nowhere else',
+  role: 'owner',
+  at: 'dashboard',
+  params: dashboardParams,
+  body: Type.Object({ ...common, ...ofDashboard }, { additionalProperties: false }),
   response: Type.Object({ token: Type.String(), link: ShareLink }),
   status: 201,
 })
@@ -88,6 +126,25 @@ export const SharedPage = Type.Object({
   signals: Type.Array(Signal, {
     description: 'Without what only those who work with them need: fields, conversions.',
   }),
+  dashboard: Type.Union(
+    [
+      Type.Object({
+        shows: DashboardDocument,
+        devices: Type.Array(
+          Type.Object({
+            id: Type.Integer(),
+            name: Type.String(),
+            address: Type.String(),
+            siteId: Type.Integer(),
+            kit: Type.Object({ id: Type.Integer() }),
+            signals: Type.Array(Type.Integer(), { description: 'Those of the signals that are of it.' }),
+          }),
+        ),
+      }),
+      Type.Null(),
+    ],
+    { description: 'Null where a device or a signal is shown.' },
+  ),
 })
 export type SharedPage = Static<typeof SharedPage>
 

@@ -189,6 +189,9 @@ export const Signal = Type.Object({
   presence: Presence,
   own: Type.Array(SettingName, { description: 'The settings that are of this device and not of its kit.' }),
   doubt: Type.Union([Doubt, Type.Null()]),
+  isCalibrated: Type.Boolean({
+    description: 'Whether its values are told as corrected against a reference.',
+  }),
   shownAs: Type.Union([ShownAs, Type.Null()]),
   latest: Type.Union([LatestReading, Type.Null()]),
 })

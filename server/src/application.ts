@@ -1,6 +1,7 @@
 import type { IncomingMessage } from 'node:http'
 import {
   largestPiece,
+  longestDashboard,
   longestPicture,
   openApiDocument,
   type ProblemKind,
@@ -13,10 +14,12 @@ import type { Logger } from 'pino'
 import { type ArrivalParts, bindArrivals } from './arrivals/routes.ts'
 import { bindClaims, type ClaimParts } from './claims/routes.ts'
 import { bindCondition, type ConditionParts } from './condition/routes.ts'
+import { bindDashboards, type DashboardParts } from './dashboards/routes.ts'
 import { bindDevices, type DeviceParts, oneDevice } from './devices/routes.ts'
 import { bindService } from './devices/serviceRoutes.ts'
 import { bindFileDoor } from './doors/fileDoor.ts'
 import { bindSerialPorts } from './doors/serialPortRoutes.ts'
+import { bindNotes, type NoteParts } from './events/noteRoutes.ts'
 import { bindEvents, type EventParts } from './events/routes.ts'
 import { bindExplain } from './explain/routes.ts'
 import type { AllowedHosts } from './http/allowedHosts.ts'
@@ -68,6 +71,8 @@ export interface ApplicationParts
       Omit<ShareParts, 'tellDevice'> &
       Pick<StreamParts, 'hub'> &
       ArrivalParts &
+      DashboardParts &
+      NoteParts &
       SiteParts,
     'binder'
   > {
@@ -163,6 +168,7 @@ export function createApplication(parts: ApplicationParts): Express {
   // Pieces of files and pictures are large; everything else that people send is small.
   app.use('/api/devices/:address/file', express.json({ limit: 4 * largestPiece }))
   app.use('/api/kits', express.json({ limit: longestPicture + 300_000 }))
+  app.use('/api/dashboards', express.json({ limit: longestDashboard }))
   app.use('/api', express.json({ limit: '100kb' }))
   app.get('/api/openapi.json', (_request, response) => {
     response.json(openApiDocument())
@@ -188,6 +194,8 @@ export function createApplication(parts: ApplicationParts): Express {
   bindTotals({ ...parts, binder })
   bindStrip({ ...parts, binder })
   bindEvents({ ...parts, binder })
+  bindNotes({ ...parts, binder })
+  bindDashboards({ ...parts, binder })
   bindArrivals({ ...parts, binder })
   bindExplain({ ...parts, binder })
   bindClaims({ ...parts, binder })

@@ -1,2 +1,2 @@
-export * from './proposeInstrument.ts'
 export * from './rose.ts'
+export * from './scaleOf.ts'

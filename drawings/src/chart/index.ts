@@ -1,5 +1,6 @@
 export { LimitLines } from './LimitLines.tsx'
 export { SilencePosts } from './SilencePosts.tsx'
 export { silences } from './silences.ts'
+export { TimeAxis, timeAxisHeight } from './TimeAxis.tsx'
 export { Trace } from './Trace.tsx'
 export { tracePath } from './tracePath.ts'

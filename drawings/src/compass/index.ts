@@ -1,1 +1,2 @@
 export { Compass } from './Compass.tsx'
+export { compass } from './instrument.tsx'

@@ -1,2 +1,3 @@
-export { hatching } from './hatching.ts'
+export { scale } from './instrument.tsx'
+export { endsOf } from './ruled.ts'
 export { Scale, scaleHeight } from './Scale.tsx'

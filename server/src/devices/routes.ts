@@ -340,6 +340,7 @@ function tellDevice(
             | 'own'
             | 'doubt'
             | 'presence'
+            | 'isCalibrated'
             | 'shownAs'
             | 'latest'
           >),
@@ -353,6 +354,7 @@ function tellDevice(
           own: own as Signal['own'][number][],
           doubt,
           presence: presenceOf.get(id) ?? 'never',
+          isCalibrated: registry.calibrations.of(id).length > 0,
           shownAs: shownAs(definition.unit, ...units),
           latest: reading ? tellReading(registry.calibrations.outward(reading)) : null,
         }

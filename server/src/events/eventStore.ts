@@ -65,7 +65,8 @@ export class EventStore {
     this.#listeners.push(listener)
   }
 
-  async write({ at, until, caller, siteId, ...event }: NewEvent): Promise<void> {
+  /** @returns it as it is told; undefined where it was written down already */
+  async write({ at, until, caller, siteId, ...event }: NewEvent): Promise<DatedEvent | undefined> {
     const [made] = await this.#database
       .insert(datedEvent)
       .values({
@@ -78,7 +79,9 @@ export class EventStore {
       // A drop-out that goes on is there already when another server saw it first.
       .onConflictDoNothing()
       .returning()
-    if (made) this.#tell(made)
+    if (!made) return undefined
+    this.#tell(made)
+    return told(made)
   }
 
   /** What concerns more than one site is for those who look after all of them. */
@@ -86,6 +89,12 @@ export class EventStore {
     if (typeof deviceId === 'number') return this.#sites.ofDevice(deviceId) ?? null
     const sites = typeof kitId === 'number' ? this.#sites.ofKit(kitId) : []
     return sites.length === 1 ? (sites[0] ?? null) : null
+  }
+
+  /** Takes back what was written down. */
+  async remove(id: number): Promise<void> {
+    const [gone] = await this.#database.delete(datedEvent).where(eq(datedEvent.id, id)).returning()
+    if (gone) this.#tell(gone)
   }
 
   /** A device that had dropped out was heard again. @param at epoch ms */

@@ -204,6 +204,8 @@ const missing: Record<
   claim: none('claim'),
   rereading: () => 'There is no such reading again, or it was undone already.',
   share: none('link'),
+  dashboard: none('dashboard'),
+  event: none('note'),
   body: none('thing'),
   somewhere: none('thing'),
 }

@@ -8,7 +8,7 @@ import type { LiveClient } from './liveClient.ts'
 type News =
   | { readonly kind: 'readings'; readonly readings: readonly Reading[]; readonly byHand: boolean }
   | { readonly kind: 'arrived'; readonly message: KeptMessage }
-  | { readonly kind: 'sites' }
+  | { readonly kind: 'sites' | 'dashboards' }
   | { readonly kind: 'event'; readonly event: DatedEvent }
 
 interface HubParts {
@@ -83,6 +83,11 @@ export class LiveHub {
   sitesChanged(from: Origin = 'here'): void {
     this.#tell({ kind: 'sites' }, from)
     this.#changed({ what: 'sites' })
+  }
+
+  dashboardsChanged(from: Origin = 'here'): void {
+    this.#tell({ kind: 'dashboards' }, from)
+    this.#changed({ what: 'dashboards' })
   }
 
   join(client: LiveClient): void {

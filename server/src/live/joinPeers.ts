@@ -45,6 +45,7 @@ export async function joinPeers(parts: JoinParts): Promise<Peers> {
         hub.deviceChanged(notice.address)
       }
       if (notice.kind === 'sites') hub.sitesChanged('elsewhere')
+      if (notice.kind === 'dashboards') hub.dashboardsChanged('elsewhere')
       if (notice.kind === 'event') hub.event(notice.event, 'elsewhere')
       if (notice.kind === 'reread') faults.watch(where, reread())
       if (notice.kind === 'access') accessChanged()
@@ -73,7 +74,7 @@ export async function joinPeers(parts: JoinParts): Promise<Peers> {
   hub.onNews((news) => {
     if (news.kind === 'readings') peers.tellReadings(news.readings, news.byHand)
     if (news.kind === 'arrived') peers.tellArrival(news.message)
-    if (news.kind === 'sites' || news.kind === 'event') peers.tell(news)
+    if (news.kind === 'sites' || news.kind === 'dashboards' || news.kind === 'event') peers.tell(news)
   })
   return peers
 }

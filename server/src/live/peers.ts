@@ -37,7 +37,7 @@ interface EventNotice {
 export type Notice =
   | { readonly kind: 'hello' | 'here' }
   | RegistryChange
-  | { readonly kind: 'sites' }
+  | { readonly kind: 'sites' | 'dashboards' }
   /** Readings were removed or put back: what is the latest has to be read. */
   | { readonly kind: 'reread' }
   /** Which serial lines there are, and whose, has changed. */
@@ -70,6 +70,7 @@ const members: Record<Notice['kind'], Record<string, object>> = {
   loaded: { kitId: { type: ['integer', 'null'] } },
   forgotten: { address: { type: 'string' } },
   sites: {},
+  dashboards: {},
   reread: {},
   serial: {},
   access: {},

@@ -11,11 +11,12 @@ type Name = keyof typeof routes
 const table = {
   viewer: {
     'at its site': `getSiteDay getKit getDevice listDescriptionVersions listCalibrations followReadings getTraces
-      getTotals getReadingsAt getArrival tryMessage tryConversion explainValue proposeFaults`,
-    'at any site': 'listSites listKits listDevices listEvents getReach listArrivals listClaims getCapacity',
+      getTotals getReadingsAt getArrival tryMessage tryConversion explainValue proposeFaults getDashboard listDashboardVersions`,
+    'at any site':
+      'listSites listKits listDevices listEvents getReach listArrivals listClaims getCapacity listDashboards',
   },
   operator: {
-    'at its site': 'changeDoubt',
+    'at its site': 'changeDoubt createNote',
   },
   owner: {
     'at its site': `changeSite deleteSite changeKit deleteKit addSignalDefinition createDevice changeDevice getDeviceLoss
@@ -23,7 +24,8 @@ const table = {
       replaceHardware previewKitExchange exchangeKit
       previewRecomputation listRecomputations createRecomputation undoRecomputation
       createClaim deleteClaim previewRereading listRereadings createRereading undoRereading importFile storeFile
-      createShareLink listShareLinks withdrawShareLink createInvitation withdrawInvitation changeAccess`,
+      createShareLink listShareLinks withdrawShareLink createDashboardLink listDashboardLinks
+      createDashboard publishDashboard deleteDashboard deleteNote createInvitation withdrawInvitation changeAccess`,
     'at any site': 'createKit listPeople listInvitations',
     'at all sites': `createSite listUnclaimed listSerialPorts setSerialPort removeSerialPort measureCapacity getCondition
       confirmClock removePerson createSignInLinkFor`,
@@ -95,6 +97,8 @@ interface Stage {
   readonly rereadingId: number
   readonly recomputationId: number
   readonly linkId: number
+  readonly dashboardId: number
+  readonly eventId: number
   readonly arrivalId: number
   readonly invitationId: number
   readonly personId: number
@@ -154,6 +158,10 @@ async function stage(): Promise<Omit<Stage, 'own'>> {
   })
   const { body: claim } = await root.call(routes.createClaim, { body: claimOf(device.id, n) })
   const { body: link } = await root.call(routes.createShareLink, { params: { address }, body: share })
+  const { body: page } = await root.call(routes.createDashboard, { body: { siteId: site.id, ...pageShown } })
+  const { body: note } = await root.call(routes.createNote, {
+    body: { says: 'a door stood open', at: Date.now(), siteId: site.id },
+  })
   const { body: invitation } = await root.call(routes.createInvitation, {
     body: { role: 'viewer', siteIds: [site.id], note: `guest ${n}` },
   })
@@ -183,6 +191,8 @@ async function stage(): Promise<Omit<Stage, 'own'>> {
       [signal.id],
     ),
     linkId: link.link.id,
+    dashboardId: page.id,
+    eventId: note.id,
     arrivalId: arrivals[0]?.id ?? 0,
     invitationId: invitations.at(-1)?.id ?? 0,
     personId,
@@ -200,6 +210,7 @@ const claimOf = (deviceId: number, n: number) => ({
   deviceId,
 })
 const share = { name: 'For all', signalId: null, past: 'day' as const, frameAncestors: [], expiresAt: null }
+const pageShown = { name: 'All of it', isMine: false, role: 'viewer' as const, shows: { chapters: [] } }
 const span = { from: Date.now() - 3_600_000, to: Date.now() + 3_600_000 }
 const fresh = () => `fresh-${++count}`
 
@@ -301,6 +312,19 @@ const requests: { readonly [N in Name]: (on: Stage) => Asked<(typeof routes)[N]>
   getReadingsAt: ({ signalId }) => ({ query: { signals: String(signalId), at: Date.now() } }),
   listEvents: () => ({ query: span }),
   getReach: () => ({}),
+  createNote: ({ siteId, signalId }) => ({ body: { says: 'washed down', at: Date.now(), siteId, signalId } }),
+  deleteNote: ({ eventId }) => ({ params: { eventId } }),
+  listDashboards: () => ({}),
+  getDashboard: ({ dashboardId }) => ({ params: { dashboardId } }),
+  createDashboard: ({ siteId }) => ({ body: { siteId, ...pageShown } }),
+  publishDashboard: ({ dashboardId }) => ({ params: { dashboardId }, body: { basedOn: 1, ...pageShown } }),
+  deleteDashboard: ({ dashboardId }) => ({ params: { dashboardId } }),
+  listDashboardVersions: ({ dashboardId }) => ({ params: { dashboardId } }),
+  listDashboardLinks: ({ dashboardId }) => ({ params: { dashboardId } }),
+  createDashboardLink: ({ dashboardId }) => ({
+    params: { dashboardId },
+    body: { name: 'For all', instrumentId: null, past: 'day', frameAncestors: [], expiresAt: null },
+  }),
   listArrivals: () => ({}),
   getArrival: ({ arrivalId, deviceId }) => ({ params: { arrivalId }, query: { deviceId } }),
   tryMessage: ({ address }) => ({

@@ -4,7 +4,16 @@ import { uniq } from 'lodash-es'
 import type { DeviceRegistry } from '../devices/deviceRegistry.ts'
 import type { Places } from '../http/binder.ts'
 import type { Database } from '../store/database.ts'
-import { calibration, claim, rereading, shareLink, signalDefinition, site } from '../store/schema.ts'
+import {
+  calibration,
+  claim,
+  dashboard,
+  datedEvent,
+  rereading,
+  shareLink,
+  signalDefinition,
+  site,
+} from '../store/schema.ts'
 
 type Named = { readonly params: Record<string, unknown>; readonly query: Record<string, unknown> }
 type Find = (named: Named) => Promise<readonly number[] | undefined>
@@ -91,12 +100,30 @@ export class SitesOfThings implements Places {
         .where(eq(rereading.id, Number(params.rereadingId)))
       return found && one(this.ofDevice(found.deviceId))
     },
+    dashboard: async ({ params }) => {
+      const [found] = await this.#database
+        .select({ siteId: dashboard.siteId })
+        .from(dashboard)
+        .where(eq(dashboard.id, Number(params.dashboardId)))
+      return found && [found.siteId]
+    },
+    event: async ({ params }) => {
+      const [found] = await this.#database
+        .select({ siteId: datedEvent.siteId })
+        .from(datedEvent)
+        .where(eq(datedEvent.id, Number(params.eventId)))
+      return one(found?.siteId ?? undefined)
+    },
     share: async ({ params }) => {
       const [found] = await this.#database
-        .select({ deviceId: shareLink.deviceId })
+        .select({ deviceId: shareLink.deviceId, ofDashboard: dashboard.siteId })
         .from(shareLink)
+        .leftJoin(dashboard, eq(dashboard.id, shareLink.dashboardId))
         .where(eq(shareLink.id, Number(params.linkId)))
-      return found && one(this.ofDevice(found.deviceId))
+      return (
+        found &&
+        one(found.deviceId === null ? (found.ofDashboard ?? undefined) : this.ofDevice(found.deviceId))
+      )
     },
   }
 }

@@ -15,7 +15,13 @@ const sessionLength = 30 * 24 * hour
 /** Of what a browser says of itself the beginning is enough to tell it from others. */
 const longestBrowser = 200
 
-const usualPreferences: Preferences = { language: null, theme: 'system', units: [] }
+const usualPreferences: Preferences = {
+  language: null,
+  theme: 'system',
+  units: [],
+  favourites: [],
+  home: null,
+}
 
 /** How a session began. */
 export interface Beginning {

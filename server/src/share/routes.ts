@@ -1,15 +1,24 @@
-import { type Device, routes, type SharedPage, type ShareLink, type Signal } from '@jaunty-sparrow/contract'
-import { asc, eq } from 'drizzle-orm'
+import {
+  type BodyOf,
+  type Device,
+  routes,
+  type SharedPage,
+  type ShareLink,
+  type Signal,
+} from '@jaunty-sparrow/contract'
+import { asc, eq, type SQL } from 'drizzle-orm'
 import type { Request } from 'express'
 import type { DeviceRegistry } from '../devices/deviceRegistry.ts'
 import type { EventStore } from '../events/eventStore.ts'
 import type { Binder } from '../http/binder.ts'
 import { ProblemError } from '../http/problemResponse.ts'
+import type { Caller } from '../http/session.ts'
 import { hashToken, newToken } from '../secrets/token.ts'
 import type { Database } from '../store/database.ts'
-import { person, shareLink, site } from '../store/schema.ts'
+import { dashboard, person, shareLink, site } from '../store/schema.ts'
 import { tellTraces } from '../traces/routes.ts'
 import type { TraceReader } from '../traces/traceReader.ts'
+import { sharedDashboard } from './sharedDashboard.ts'
 import type { OpenLink, ShareLinks } from './shareLinks.ts'
 
 const day = 86_400_000
@@ -39,7 +48,7 @@ export function bindShares(parts: ShareParts): void {
     parts
   const told = ({ tokenHash: _, personId: __, deviceId, ...row }: Row, by: string | null): ShareLink => ({
     ...row,
-    address: registry.byId(deviceId)?.address ?? '',
+    address: deviceId === null ? null : (registry.byId(deviceId)?.address ?? null),
     by,
     createdAt: row.createdAt.getTime(),
     expiresAt: row.expiresAt?.getTime() ?? null,
@@ -47,23 +56,22 @@ export function bindShares(parts: ShareParts): void {
     lookingOn: lookingOn(row.id),
   })
 
-  binder.bind(routes.listShareLinks, async ({ params }) => {
+  const list = async (which: SQL): Promise<ShareLink[]> => {
     const rows = await database
       .select({ row: shareLink, by: person.name })
       .from(shareLink)
       .leftJoin(person, eq(person.id, shareLink.personId))
-      .where(eq(shareLink.deviceId, registry.get(params.address)?.id ?? 0))
+      .where(which)
       .orderBy(asc(shareLink.id))
     return rows.map(({ row, by }) => told(row, by))
-  })
+  }
 
-  binder.bind(routes.createShareLink, async ({ params, body: { expiresAt, ...body }, caller }) => {
-    const device = registry.get(params.address)
-    if (
-      body.signalId !== null &&
-      ![...(device?.signals ?? [])].some(({ signal }) => signal === body.signalId)
-    )
-      throw new ProblemError('not-found', 'This device has no such signal.')
+  const create = async (
+    { expiresAt, ...body }: BodyOf<typeof routes.createShareLink> | BodyOf<typeof routes.createDashboardLink>,
+    of: { deviceId: number } | { dashboardId: number },
+    siteId: number,
+    caller: Caller,
+  ): Promise<{ token: string; link: ShareLink }> => {
     if (expiresAt !== null && expiresAt <= now())
       throw new ProblemError('invalid', 'A link that has ended already shows nothing; choose a later end.')
     const token = newToken()
@@ -71,8 +79,8 @@ export function bindShares(parts: ShareParts): void {
       .insert(shareLink)
       .values({
         ...body,
+        ...of,
         tokenHash: hashToken(token),
-        deviceId: device?.id ?? 0,
         personId: caller.person.id,
         expiresAt: expiresAt === null ? null : new Date(expiresAt),
         createdAt: new Date(now()),
@@ -81,8 +89,36 @@ export function bindShares(parts: ShareParts): void {
     if (!made) throw new Error('the link was not returned by the insert')
     const says = `"${body.name}" is shared by a link.`
     const change = { before: {}, after: { ...body, expiresAt } }
-    await events.write({ kind: 'link', at: now(), caller, deviceId: made.deviceId, says, change })
+    await events.write({ kind: 'link', at: now(), caller, siteId, deviceId: made.deviceId, says, change })
     return { token, link: told(made, caller.person.name) }
+  }
+
+  binder.bind(routes.listShareLinks, async ({ params }) =>
+    list(eq(shareLink.deviceId, registry.get(params.address)?.id ?? 0)),
+  )
+
+  binder.bind(routes.createShareLink, async ({ params, body, caller }) => {
+    const device = registry.get(params.address)
+    if (!device) throw new ProblemError('not-found', 'There is no such device.')
+    if (body.signalId !== null && ![...device.signals].some(({ signal }) => signal === body.signalId))
+      throw new ProblemError('not-found', 'This device has no such signal.')
+    return create(body, { deviceId: device.id }, device.siteId, caller)
+  })
+
+  binder.bind(routes.listDashboardLinks, async ({ params }) =>
+    list(eq(shareLink.dashboardId, params.dashboardId)),
+  )
+
+  binder.bind(routes.createDashboardLink, async ({ params, body, caller }) => {
+    const [page] = await database.select().from(dashboard).where(eq(dashboard.id, params.dashboardId))
+    if (!page || (page.personId !== null && page.personId !== caller.person.id))
+      throw new ProblemError('not-found', 'There is no such dashboard.')
+    const { instrumentId } = body
+    const isThere =
+      instrumentId === null ||
+      page.shows.chapters.some(({ instruments }) => instruments?.some(({ id }) => id === instrumentId))
+    if (!isThere) throw new ProblemError('not-found', 'This dashboard has no such instrument.')
+    return create(body, { dashboardId: page.id }, page.siteId, caller)
   })
 
   binder.bind(routes.withdrawShareLink, async ({ params, caller }) => {
@@ -104,15 +140,26 @@ export function bindShares(parts: ShareParts): void {
     return link
   }
 
+  /** What a link shows, as it is told. */
+  const shownBy = async ({
+    deviceId,
+    dashboardId,
+    instrumentId,
+  }: OpenLink): Promise<{ signals: readonly Signal[]; siteId: number; page: SharedPage['dashboard'] }> => {
+    if (dashboardId === null) {
+      const { address } = (deviceId !== null && registry.byId(deviceId)) || { address: '' }
+      return { ...(await tellDevice(address)), page: null }
+    }
+    const page = (await sharedDashboard(database, registry, dashboardId, instrumentId)) ?? null
+    const devices = await Promise.all((page?.devices ?? []).map(({ address }) => tellDevice(address)))
+    return { signals: devices.flatMap(({ signals }) => signals), siteId: devices[0]?.siteId ?? 0, page }
+  }
+
   binder.bind(routes.getSharedPage, async ({ params, request }): Promise<SharedPage> => {
     const link = await open(params.token, request)
     await links.looked(link.id)
-    const { address } = registry.byId(link.deviceId) ?? { address: '' }
-    const device = await tellDevice(address)
-    const [place] = await database
-      .select({ timeZone: site.timeZone })
-      .from(site)
-      .where(eq(site.id, device.siteId))
+    const { signals, siteId, page } = await shownBy(link)
+    const [place] = await database.select({ timeZone: site.timeZone }).from(site).where(eq(site.id, siteId))
     const { name, past, expiresAt, isSingle } = link
     return {
       name,
@@ -121,7 +168,8 @@ export function bindShares(parts: ShareParts): void {
       isSingle,
       timeZone: place?.timeZone ?? 'UTC',
       lookingOn: lookingOn(link.id),
-      signals: device.signals.filter(({ id }) => link.signals.has(id)).map(forStrangers),
+      signals: signals.filter(({ id }) => link.signals.has(id)).map(forStrangers),
+      dashboard: page,
     }
   })
 

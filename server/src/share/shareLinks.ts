@@ -7,17 +7,23 @@ import { ProblemError } from '../http/problemResponse.ts'
 import { hashToken } from '../secrets/token.ts'
 import type { Database } from '../store/database.ts'
 import { shareLink } from '../store/schema.ts'
+import { sharedDashboard } from './sharedDashboard.ts'
 
 /** How often one address may ask for what is shared: a whole school may look from behind one. */
 const allowance = { perMinute: 1200, capacity: 1200 }
 /** So many addresses are remembered at most. */
 const mostRemembered = 10_000
 
+type Row = typeof shareLink.$inferSelect
+
 /** A link that shows something, and what. */
 export interface OpenLink {
   readonly id: number
   readonly name: string
-  readonly deviceId: number
+  /** What it shows: a device, or a dashboard, or one instrument of it. */
+  readonly deviceId: number | null
+  readonly dashboardId: number | null
+  readonly instrumentId: string | null
   readonly isSingle: boolean
   readonly past: Past
   readonly frameAncestors: readonly string[]
@@ -26,7 +32,7 @@ export interface OpenLink {
   readonly signals: ReadonlySet<number>
 }
 
-/** Links by which anybody may look at a device. */
+/** Links by which anybody may look at a device or a dashboard. */
 export class ShareLinks {
   readonly #database: Database
   readonly #registry: DeviceRegistry
@@ -59,23 +65,37 @@ export class ShareLinks {
       .select()
       .from(shareLink)
       .where(and(eq(shareLink.tokenHash, hashToken(token)), this.#isGood()))
-    const device = row && this.#registry.byId(row.deviceId)
-    if (!row || !device) return undefined
-    const shown = [...device.signals].filter(
-      ({ signal, definition }) =>
-        definition.state === 'accepted' && (row.signalId === null || row.signalId === signal),
-    )
-    const { id, name, deviceId, past, frameAncestors, expiresAt, signalId } = row
+    const shown = row && (await this.#shownBy(row))
+    if (!row || !shown) return undefined
+    const { id, name, deviceId, dashboardId, instrumentId, past, frameAncestors, expiresAt, signalId } = row
     return {
       id,
       name,
       deviceId,
+      dashboardId,
+      instrumentId,
       past,
       frameAncestors,
-      isSingle: signalId !== null,
+      isSingle: signalId !== null || instrumentId !== null,
       expiresAt: expiresAt?.getTime() ?? null,
-      signals: new Set(shown.map(({ signal }) => signal)),
+      signals: new Set(shown),
     }
+  }
+
+  /** The signals that a link shows; undefined where what it showed is no more. */
+  async #shownBy({ deviceId, dashboardId, instrumentId, signalId }: Row): Promise<number[] | undefined> {
+    if (dashboardId !== null) {
+      const page = await sharedDashboard(this.#database, this.#registry, dashboardId, instrumentId)
+      return page?.devices.flatMap(({ signals }) => signals)
+    }
+    const device = deviceId === null ? undefined : this.#registry.byId(deviceId)
+    if (!device) return undefined
+    return [...device.signals]
+      .filter(
+        ({ signal, definition }) =>
+          definition.state === 'accepted' && (signalId === null || signalId === signal),
+      )
+      .map(({ signal }) => signal)
   }
 
   /** Which of these links still show something. */

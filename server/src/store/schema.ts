@@ -1,4 +1,5 @@
 // All tables; the statements that made them are in `migrations`.
+export * from './schema/dashboards.ts'
 export * from './schema/derived.ts'
 export * from './schema/described.ts'
 export * from './schema/doors.ts'
@@ -6,3 +7,4 @@ export * from './schema/happened.ts'
 export * from './schema/memberships.ts'
 export * from './schema/people.ts'
 export * from './schema/readings.ts'
+export * from './schema/shared.ts'

@@ -1,5 +1,5 @@
 import type { Signal, ValueExplanation } from '@jaunty-sparrow/contract'
-import { hasQuality, Quality } from '@jaunty-sparrow/core/signal'
+import { hasQuality, Quality, shownDecimals, shownValue } from '@jaunty-sparrow/core/signal'
 import { unitSymbol } from '@jaunty-sparrow/core/units'
 import type { ReactNode } from 'react'
 import { problemText } from '../api/problemText.ts'
@@ -9,7 +9,6 @@ import { Skeleton } from '../design/Skeleton.tsx'
 import { dateFormat } from '../language/dateFormat.ts'
 import { signalTitle } from '../language/signalTitle.ts'
 import { valueText } from '../language/valueText.ts'
-import { shownDecimals, shownValue } from '../units/shownSignal.ts'
 import { useValueExplanationQuery } from './explainApi.ts'
 
 interface ExplainSheetProps {

@@ -1,6 +1,6 @@
 import type { Signal, Trace } from '@jaunty-sparrow/contract'
 import { proposeInstrument, roseOf, scaleOf } from '@jaunty-sparrow/core/instrument'
-import { limitStateOf } from '@jaunty-sparrow/core/signal'
+import { limitStateOf, shownDecimals, shownSignal, shownValue } from '@jaunty-sparrow/core/signal'
 import { unitSymbol } from '@jaunty-sparrow/core/units'
 import { Compass } from '@jaunty-sparrow/drawings/compass'
 import { Scale, scaleHeight } from '@jaunty-sparrow/drawings/scale'
@@ -16,7 +16,6 @@ import { useLatest, useSignalPresence } from '../live/useLive.ts'
 import { ExplainedValue } from '../signals/ExplainedValue.tsx'
 import { summarize } from '../signals/traceSummary.ts'
 import type { Stretch } from '../signals/view.ts'
-import { shownDecimals, shownSignal, shownValue } from '../units/shownSignal.ts'
 import { limitWords } from './limitWords.ts'
 
 interface SignalInstrumentProps {

@@ -1,10 +1,9 @@
 import type { LatestReading, Signal } from '@jaunty-sparrow/contract'
-import { hasQuality, Quality } from '@jaunty-sparrow/core/signal'
+import { hasQuality, Quality, shownDecimals, shownValue } from '@jaunty-sparrow/core/signal'
 import { unitSymbol } from '@jaunty-sparrow/core/units'
 import { valueText } from '../language/valueText.ts'
 import { useLatest } from '../live/useLive.ts'
 import { clockOf } from '../time/clock.ts'
-import { shownDecimals, shownValue } from '../units/shownSignal.ts'
 
 export type ValueSize = 'row' | 'instrument' | 'hero'
 

@@ -1,4 +1,4 @@
-import { pasts, type UnitChoices, type Wire } from '@jaunty-sparrow/contract'
+import type { UnitChoices, Wire } from '@jaunty-sparrow/contract'
 import {
   type Cadence,
   type Choice,
@@ -123,30 +123,6 @@ export const signal = pgTable(
     doubt: jsonb('doubt').$type<Doubt>(),
   },
   (table) => [unique('signal_device_definition_part').on(table.deviceId, table.definitionId, table.part)],
-)
-
-/** What anybody may look at who has the link. */
-export const shareLink = pgTable(
-  'share_link',
-  {
-    id: id(),
-    tokenHash: bytea('token_hash').notNull().unique(),
-    name: text('name').notNull(),
-    deviceId: integer('device_id')
-      .notNull()
-      .references(() => device.id, { onDelete: 'cascade' }),
-    /** The one signal that is shown; null for the whole device. */
-    signalId: integer('signal_id').references(() => signal.id, { onDelete: 'cascade' }),
-    past: text('past', { enum: pasts }).notNull(),
-    /** The origins whose pages may hold it in a frame. */
-    frameAncestors: text('frame_ancestors').array().notNull().default([]),
-    personId: integer('person_id').references(() => person.id, { onDelete: 'set null' }),
-    expiresAt: instant('expires_at'),
-    looks: integer('looks').notNull().default(0),
-    lookedAt: instant('looked_at'),
-    createdAt: createdAt(),
-  },
-  (table) => [index('share_link_device').on(table.deviceId)],
 )
 
 /** What was said of a signal from an instant on, whole: by its kit, or for one device, where `signalId` is stated. */

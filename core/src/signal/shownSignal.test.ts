@@ -1,4 +1,3 @@
-import type { Signal } from '@jaunty-sparrow/contract'
 import { shownDecimals, shownSignal, shownValue } from './shownSignal.ts'
 
 const fahrenheit = { unit: '[degF]', multiply: 9, divide: 5, add: 32 }
@@ -10,7 +9,7 @@ const signal = {
   bands: [{ name: 'good', from: 10, to: null }],
   limits: { lowLow: null, low: 5, high: 20, highHigh: 25, deadband: 0.5, onDelay: 60, offDelay: 0 },
   shownAs: fahrenheit,
-} as unknown as Signal
+} as const
 
 it('draws values, ranges, bands and limits in the unit that was chosen, and leaves times alone', () => {
   expect(shownValue(20, signal)).toBe(68)

@@ -1,0 +1,6 @@
+export * from './dashboard.ts'
+export * from './edit.ts'
+export * from './phoneOrder.ts'
+export * from './proposeDashboard.ts'
+export * from './resolve.ts'
+export * from './undo.ts'

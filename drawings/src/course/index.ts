@@ -1,0 +1,1 @@
+export { course } from './instrument.tsx'

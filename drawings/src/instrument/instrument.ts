@@ -1,0 +1,50 @@
+import type { Importance } from '@jaunty-sparrow/core/layout'
+import type { SignalKind } from '@jaunty-sparrow/core/signal'
+import type { ReactNode } from 'react'
+import type { Setting, ValuesOf } from './setting.ts'
+import type { Shown, ShownSignal } from './shown.ts'
+
+/** Over which span the signals of an instrument are drawn. */
+export const spanNames = ['hour', 'day', 'week', 'month'] as const
+export type SpanName = (typeof spanNames)[number]
+
+/** What the readings of a signal are added up by. */
+export type TotalsBy = 'hour' | 'day' | 'month'
+
+/** What else than its latest values an instrument is drawn from. */
+export interface Needs {
+  /** The course of its signals, over this span. */
+  readonly span?: SpanName
+  readonly totals?: {
+    readonly by: TotalsBy
+    readonly of: 'mean' | 'highest' | 'lowest' | 'increase' | 'lasted'
+  }
+}
+
+export type Settings = Readonly<Record<string, Setting>>
+
+/** Something that shows one or more signals. Each is one folder and one line in the registry. */
+export interface Instrument<P extends Settings = Settings> {
+  /** What it is called in a dashboard that is kept. */
+  readonly kind: string
+  /** What it is called on the screen. */
+  readonly name: string
+  /** What it is for, in a sentence. */
+  readonly purpose: string
+  /** Each setting with title and default; the form that edits them is made of it. */
+  readonly settings: P
+  readonly takes: { readonly kinds: readonly SignalKind[]; readonly most: number }
+  /** How well it fits a signal, 0 for not at all; the best one is proposed. */
+  readonly fit: (
+    signal: Pick<ShownSignal, 'kind' | 'unit' | 'range' | 'shown' | 'limits' | 'bands'>,
+  ) => number
+  readonly importance: Importance
+  readonly needs: (settings: ValuesOf<P>) => Needs
+  /** px */
+  readonly height: (shown: Shown<ValuesOf<P>>) => number
+  readonly Drawing: (shown: Shown<ValuesOf<P>>) => ReactNode
+}
+
+/** States an instrument; its settings are typed by its own schema. */
+export const defineInstrument = <const P extends Settings>(instrument: Instrument<P>): Instrument =>
+  instrument as unknown as Instrument

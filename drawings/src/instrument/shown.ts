@@ -1,0 +1,82 @@
+import type { Presence } from '@jaunty-sparrow/core/presence'
+import type { SignalDefinition, SignalValue } from '@jaunty-sparrow/core/signal'
+
+export type Point = readonly [at: number, value: number]
+
+/** The course of a signal, in the unit it is seen in. */
+export interface ShownTrace {
+  readonly points: readonly Point[]
+  /** The last one before what is drawn, which holds into it. */
+  readonly before: Point | null
+  /** A longer silence, ms, says nothing. */
+  readonly gap: number
+}
+
+/** What the readings of an hour, a day or a month come to. */
+export interface ShownTotal {
+  /** Epoch ms. */
+  readonly from: number
+  readonly to: number
+  readonly value: number | null
+}
+
+type Described = Pick<
+  SignalDefinition,
+  'kind' | 'unit' | 'decimals' | 'shown' | 'range' | 'limits' | 'bands' | 'choices'
+>
+
+/** A signal as an instrument draws it: everything in the unit it is seen in. */
+export interface ShownSignal extends Described {
+  readonly id: number
+  /** What it is called on its device, and what its device is called. */
+  readonly title: string
+  readonly device: string
+  readonly latest: { readonly at: number; readonly value: SignalValue; readonly quality: number } | null
+  /** What its latest value means, where that is a fault. */
+  readonly fault: string | null
+  readonly presence: Presence
+  /** Why somebody does not trust it. */
+  readonly doubt: string | null
+  readonly isCalibrated: boolean
+  readonly trace: ShownTrace | null
+  readonly totals: readonly ShownTotal[]
+}
+
+/** How things are written where they are looked at. */
+export interface Writing {
+  /** A number that was written with a point. */
+  readonly number: (text: string) => string
+  /** A time of the clock there, epoch ms. */
+  readonly clock: (at: number) => string
+}
+
+/** What happened, drawn where its time is drawn. */
+export interface ShownNote {
+  readonly at: number
+  readonly says: string
+}
+
+interface Stretch {
+  readonly from: number
+  readonly to: number
+}
+
+/** Everything an instrument is drawn from. */
+export interface Shown<S = Record<string, unknown>> {
+  readonly settings: S
+  readonly signals: readonly ShownSignal[]
+  /** The moment that is shown, epoch ms: now, or one of the past. */
+  readonly now: number
+  /** What its traces cover, epoch ms. */
+  readonly stretch: Stretch
+  readonly nights: readonly Stretch[]
+  readonly notes: readonly ShownNote[]
+  readonly timeZone: string
+  readonly writing: Writing
+  /** px */
+  readonly width: number
+}
+
+/** The latest value as a number, as far as it says something. */
+export const numberOf = ({ latest, fault }: ShownSignal): number | undefined =>
+  typeof latest?.value === 'number' && fault === null ? latest.value : undefined

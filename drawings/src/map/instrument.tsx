@@ -1,0 +1,147 @@
+import { isPosition } from '@jaunty-sparrow/core/signal'
+import {
+  choice,
+  defineInstrument,
+  inks,
+  type Shown,
+  type ShownSignal,
+  standingOf,
+  words,
+} from '../instrument/index.ts'
+import { type GroundLine, groundOf } from './ground.ts'
+import { type Place, type Sight, sightOf } from './mercator.ts'
+
+const heights = { low: 180, usual: 260, high: 420 } as const
+
+export const map = defineInstrument({
+  kind: 'map',
+  name: 'Map',
+  purpose: 'Where things are and were, on a ground of your own.',
+  settings: {
+    height: choice('Height', { low: 'low', usual: 'usual', high: 'high' }, 'usual'),
+    ground: words('Ground, GeoJSON', '', 300_000, {
+      editor: 'lines',
+      description: 'Outlines and ways of the place (RFC 7946); without it the map has a net of lines.',
+    }),
+  },
+  takes: { kinds: ['position'], most: 12 },
+  fit: ({ kind }) => (kind === 'position' ? 0.8 : 0),
+  importance: 'large',
+  needs: () => ({}),
+  height: ({ settings }) => heights[settings.height],
+  Drawing: (shown) => {
+    const height = heights[shown.settings.height]
+    const ground = groundOf(shown.settings.ground)
+    const here = shown.signals.flatMap((signal) => placeOf(signal) ?? [])
+    const all = [...ground.flatMap(({ places }) => places), ...here]
+    if (all.length === 0)
+      return (
+        <text y={20} fontSize={13} fill="var(--ink-soft)">
+          Nobody has said yet where it is.
+        </text>
+      )
+    const sight = sightOf(all, shown.width, height)
+    return (
+      <g>
+        <rect
+          x={0.5}
+          y={0.5}
+          width={shown.width - 1}
+          height={height - 1}
+          fill="none"
+          stroke="var(--rule-strong)"
+        />
+        {ground.length === 0 && <Net sight={sight} width={shown.width} height={height} />}
+        <svg width={shown.width} height={height} aria-hidden="true">
+          {ground.map((line, place) => (
+            <path
+              // biome-ignore lint/suspicious/noArrayIndexKey: a line is what it is by its place
+              key={place}
+              data-ground
+              d={pathOf(line, sight)}
+              fill={line.isClosed ? 'var(--well)' : 'none'}
+              stroke="var(--rule-strong)"
+            />
+          ))}
+          {shown.signals.map((signal) => (
+            <Here key={signal.id} signal={signal} shown={shown} sight={sight} />
+          ))}
+        </svg>
+        <Ruler scale={sight.scale} y={height - 12} />
+      </g>
+    )
+  },
+})
+
+const placeOf = ({ latest }: ShownSignal): Place | undefined =>
+  latest && isPosition(latest.value) ? latest.value : undefined
+
+const pathOf = ({ places, isClosed }: GroundLine, { to }: Sight): string =>
+  `M${places
+    .map((place) =>
+      to(place)
+        .map((at) => at.toFixed(1))
+        .join(' '),
+    )
+    .join('L')}${isClosed ? 'Z' : ''}`
+
+function Here({
+  signal,
+  shown,
+  sight,
+}: {
+  readonly signal: ShownSignal
+  readonly shown: Shown
+  readonly sight: Sight
+}) {
+  const place = placeOf(signal)
+  if (!place) return null
+  const [x, y] = sight.to(place)
+  const { tone, words } = standingOf(signal, shown.now, shown.writing)
+  return (
+    <g transform={`translate(${x.toFixed(1)} ${y.toFixed(1)})`} data-here={signal.id}>
+      <path d="M0 0L-7 -16L0 -12L7 -16Z" fill={inks[tone]} />
+      <text x={11} y={-5} fontSize={13} fontWeight={600} fill={inks[tone]} data-value={signal.id}>
+        {[signal.device, ...words].join(', ')}
+      </text>
+    </g>
+  )
+}
+
+/** A net of lines where there is no other ground: a square is as wide as the ruler is long. */
+function Net({
+  sight,
+  width,
+  height,
+}: {
+  readonly sight: Sight
+  readonly width: number
+  readonly height: number
+}) {
+  const step = rulerOf(sight.scale) * sight.scale
+  let path = ''
+  for (let x = width / 2 - Math.floor(width / 2 / step) * step; x < width; x += step)
+    path += `M${x.toFixed(1)} 0V${height}`
+  for (let y = height / 2 - Math.floor(height / 2 / step) * step; y < height; y += step)
+    path += `M0 ${y.toFixed(1)}H${width}`
+  return <path data-net d={path} stroke="var(--rule)" strokeWidth={0.75} />
+}
+
+/** A round length that is some sixty to a hundred and fifty px, m. */
+function rulerOf(scale: number): number {
+  const wanted = 60 / scale
+  const power = 10 ** Math.floor(Math.log10(wanted))
+  return (([1, 2, 5, 10] as const).find((step) => step * power >= wanted) ?? 10) * power
+}
+
+function Ruler({ scale, y }: { readonly scale: number; readonly y: number }) {
+  const metres = rulerOf(scale)
+  return (
+    <g transform={`translate(12 ${y})`}>
+      <path d={`M0 -4V0H${(metres * scale).toFixed(1)}V-4`} fill="none" stroke="var(--ink)" />
+      <text x={4} y={-6} fontSize={11} fill="var(--ink-soft)">
+        {metres >= 1000 ? `${metres / 1000} km` : `${metres} m`}
+      </text>
+    </g>
+  )
+}

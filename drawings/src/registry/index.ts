@@ -1,0 +1,2 @@
+export { instruments } from './instruments.ts'
+export { instrumentOf, proposed, settingsOf, settingsSchema } from './registry.ts'

@@ -1,0 +1,1 @@
+export { sign } from './instrument.tsx'

@@ -1,0 +1,105 @@
+import { formatValue } from '@jaunty-sparrow/core/signal'
+import { timeTicks } from '@jaunty-sparrow/core/time'
+import { TimeAxis, timeAxisHeight } from '../chart/index.ts'
+import {
+  defineInstrument,
+  fitText,
+  Head,
+  headHeight,
+  type Shown,
+  type ShownSignal,
+  spanSetting,
+} from '../instrument/index.ts'
+import { ChoiceBar } from './ChoiceBar.tsx'
+import { choiceSpans } from './choiceSpans.ts'
+import { StateBar, stateBarHeight } from './StateBar.tsx'
+import { stateSpans } from './stateSpans.ts'
+
+const row = stateBarHeight + 22
+
+export const states = defineInstrument({
+  kind: 'states',
+  name: 'State bars',
+  purpose: 'When switches were on, and which state something was in, over time.',
+  settings: { span: spanSetting('hour') },
+  takes: { kinds: ['switch', 'choice'], most: 8 },
+  fit: ({ kind }) => (kind === 'switch' || kind === 'choice' ? 0.6 : 0),
+  importance: 'normal',
+  needs: ({ span }) => ({ span }),
+  height: ({ signals }) =>
+    signals.length === 1 ? headHeight + stateBarHeight : signals.length * row + timeAxisHeight,
+  Drawing: (shown) => {
+    const [only, ...more] = shown.signals
+    if (!only) return null
+    if (more.length === 0)
+      return (
+        <g>
+          <Head signal={only} shown={shown} rest={sinceWords(only, shown)} />
+          <g transform={`translate(0 ${headHeight - 6})`}>
+            <Bar signal={only} {...shown} width={Math.min(420, shown.width)} />
+          </g>
+        </g>
+      )
+    const { from, to } = shown.stretch
+    return (
+      <g>
+        {shown.signals.map((signal, place) => (
+          <g key={signal.id} transform={`translate(0 ${place * row})`}>
+            <text y={13} fontSize={13} fill="var(--ink-soft)">
+              {fitText(signal.title, shown.width - 60, 13)}
+            </text>
+            <text
+              x={shown.width}
+              y={13}
+              fontSize={13}
+              fontWeight={600}
+              textAnchor="end"
+              data-value={signal.id}
+            >
+              {signal.latest && signal.fault === null
+                ? formatValue(signal.latest.value, signal)
+                : (signal.fault ?? '—')}
+            </text>
+            <g transform="translate(0 18)">
+              <Bar signal={signal} {...shown} />
+            </g>
+          </g>
+        ))}
+        <g transform={`translate(0 ${shown.signals.length * row})`}>
+          <TimeAxis
+            from={from}
+            to={to}
+            ticks={timeTicks(from, to, Math.max(2, Math.floor(shown.width / 70)), shown.timeZone)}
+            left={0}
+            right={shown.width}
+          />
+        </g>
+      </g>
+    )
+  },
+})
+
+const Bar = ({ signal, stretch, width }: Pick<Shown, 'stretch' | 'width'> & { signal: ShownSignal }) => {
+  const { trace } = signal
+  // The one before holds into what is drawn.
+  const points = trace?.before ? [trace.before, ...trace.points] : (trace?.points ?? [])
+  const gap = trace?.gap ?? 0
+  return signal.kind === 'choice' ? (
+    <ChoiceBar
+      spans={choiceSpans(points, stretch.to, gap)}
+      nameOf={(value) => formatValue(value, signal)}
+      {...stretch}
+      width={width}
+    />
+  ) : (
+    <StateBar spans={stateSpans(points, stretch.to, gap)} {...stretch} width={width} />
+  )
+}
+
+/** Since when it is as it is, where that is known. */
+function sinceWords({ trace, latest }: ShownSignal, { writing }: Pick<Shown, 'writing'>): string | undefined {
+  const points = trace?.points ?? []
+  const changed = points.findLastIndex(([, value]) => value !== latest?.value)
+  const since = points[changed + 1]
+  return changed >= 0 && since ? `since ${writing.clock(since[0])}` : undefined
+}

@@ -1,0 +1,1 @@
+export { totals } from './instrument.tsx'

@@ -1,0 +1,3 @@
+export { value } from './instrument.tsx'
+export { Spark } from './Spark.tsx'
+export { trendWords } from './trendWords.ts'

@@ -1,0 +1,1 @@
+export { vessel } from './instrument.tsx'
