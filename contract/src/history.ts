@@ -27,6 +27,40 @@ export const getReadingsAt = defineRoute({
   status: 200,
 })
 
+const Bound = Type.Union([Type.Number(), Type.Null()])
+const Span = Type.Object({ low: Bound, high: Bound })
+
+/** What was said of a signal at an instant, as far as it is drawn. */
+const DescriptionThen = Type.Object({
+  signal: Type.Integer(),
+  limits: Type.Union([
+    Type.Object({
+      lowLow: Bound,
+      low: Bound,
+      high: Bound,
+      highHigh: Bound,
+      deadband: Type.Number(),
+      onDelay: Type.Number(),
+      offDelay: Type.Number(),
+    }),
+    Type.Null(),
+  ]),
+  bands: Type.Array(Type.Object({ name: Type.String(), from: Bound, to: Bound })),
+  range: Span,
+  shown: Span,
+})
+
+export const getDescriptionsAt = defineRoute({
+  method: 'get',
+  path: '/api/descriptions',
+  summary: 'The limits, bands and ranges that signals had at an instant of the past',
+  role: 'viewer',
+  at: 'signals',
+  query: getReadingsAt.query,
+  response: Type.Array(DescriptionThen),
+  status: 200,
+})
+
 const Place = Type.Tuple([At, Type.Number(), Type.Number()], { description: 'When, latitude, longitude.' })
 
 /** Where something was first and last, and the bounds of where it was. */

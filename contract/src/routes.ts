@@ -101,6 +101,7 @@ export const routes = {
   getTraces: trace.getTraces,
   getTotals: history.getTotals,
   getReadingsAt: history.getReadingsAt,
+  getDescriptionsAt: history.getDescriptionsAt,
   listEvents: event.listEvents,
   createNote: event.createNote,
   deleteNote: event.deleteNote,

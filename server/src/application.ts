@@ -30,6 +30,7 @@ import { serveWeb } from './http/web.ts'
 import type { StraightWay } from './ingest/straightWay.ts'
 import { bindConversionTrial } from './kits/conversionTrial.ts'
 import { bindDerivationTrial } from './kits/derivationTrial.ts'
+import { bindDescriptionsAt } from './kits/descriptionsAt.ts'
 import { bindFaultProposals } from './kits/faultProposals.ts'
 import { bindKits, type KitParts } from './kits/routes.ts'
 import { bindSignals, type SignalParts } from './kits/signalRoutes.ts'
@@ -192,6 +193,7 @@ export function createApplication(parts: ApplicationParts): Express {
   bindTraces({ ...parts, binder })
   bindEventStream({ ...parts, binder })
   bindTotals({ ...parts, binder })
+  bindDescriptionsAt({ ...parts, binder })
   bindStrip({ ...parts, binder })
   bindEvents({ ...parts, binder })
   bindNotes({ ...parts, binder })

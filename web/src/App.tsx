@@ -1,4 +1,4 @@
-import { lazy, Suspense, useEffect } from 'react'
+import { type ComponentType, lazy, Suspense, useEffect } from 'react'
 import { createBrowserRouter, Link, RouterProvider, useRouteError } from 'react-router'
 import { Button, buttonLook } from './design/Button.tsx'
 import { Notice } from './design/Notice.tsx'
@@ -7,6 +7,7 @@ import { setLanguage } from './language/language.ts'
 import { Door } from './people/Door.tsx'
 import { NobodyAnswers } from './people/NobodyAnswers.tsx'
 import { useSessionQuery } from './people/peopleApi.ts'
+import { Bare } from './shell/Bare.tsx'
 import { Shell } from './shell/Shell.tsx'
 import { wear } from './shell/theme.ts'
 
@@ -14,7 +15,7 @@ const FirstRun = lazy(async () => ({ default: (await import('./people/FirstRun.t
 const SignIn = lazy(async () => ({ default: (await import('./people/SignIn.tsx')).SignIn }))
 
 /** Nobody gets further than the door who is not signed in. */
-function Gate() {
+function Gate({ Frame }: { Frame: ComponentType }) {
   const { data: session, error, refetch } = useSessionQuery()
   const theme = session?.state === 'signed-in' ? session.preferences.theme : undefined
   useEffect(() => {
@@ -25,7 +26,7 @@ function Gate() {
     const { language } = session.preferences
     setLanguage(language)
     // Drawn anew in another language: what is written is not asked for what it holds.
-    return <Shell key={language} />
+    return <Frame key={language} />
   }
   if (session) {
     return (
@@ -87,7 +88,18 @@ const router = createBrowserRouter([
     lazy: async () => ({ Component: (await import('./pages/shared/SharedPage.tsx')).SharedPage }),
   },
   {
-    element: <Gate />,
+    element: <Gate Frame={Bare} />,
+    errorElement: <Broken />,
+    HydrateFallback: Waiting,
+    children: [
+      {
+        path: '/wall/:dashboardId',
+        lazy: async () => ({ Component: (await import('./pages/dashboard/WallPage.tsx')).WallPage }),
+      },
+    ],
+  },
+  {
+    element: <Gate Frame={Shell} />,
     errorElement: <Broken />,
     HydrateFallback: Waiting,
     children: [
@@ -148,6 +160,18 @@ const router = createBrowserRouter([
             lazy: async () => ({ Component: (await import('./pages/settings/LogPage.tsx')).LogPage }),
           },
         ],
+      },
+      {
+        path: '/dashboards/:dashboardId',
+        lazy: async () => ({
+          Component: (await import('./pages/dashboard/DashboardPage.tsx')).DashboardPage,
+        }),
+      },
+      {
+        path: '/instruments',
+        lazy: async () => ({
+          Component: (await import('./pages/instruments/CataloguePage.tsx')).CataloguePage,
+        }),
       },
       {
         path: '/devices/new',

@@ -16,6 +16,8 @@ export interface DayStripProps {
   /** Who was not heard, and when; a silence that goes on reaches beyond the end. */
   readonly silences: readonly Stretch[]
   readonly nights: readonly Stretch[]
+  /** What somebody wrote down, and of when. */
+  readonly notes?: readonly { readonly at: number; readonly says: string }[]
   readonly ticks: readonly { readonly at: number; readonly label: string }[]
   /** What is looked at. */
   readonly moment: number
@@ -35,7 +37,7 @@ const tallest = 18
  * beak at what is looked at.
  */
 export function DayStrip(props: DayStripProps): ReactNode {
-  const { from, to, came, silences, nights, ticks, moment, isLive, width } = props
+  const { from, to, came, silences, nights, notes = [], ticks, moment, isLive, width } = props
   const x = (at: number) => ((Math.min(Math.max(at, from), to) - from) / (to - from)) * width
   const drawn = strokes(came, width, tallest)
   return (
@@ -57,6 +59,14 @@ export function DayStrip(props: DayStripProps): ReactNode {
         stroke="var(--trace)"
       />
       <path d={`M0 ${line + 0.5}H${width}`} stroke="var(--rule-strong)" />
+      {notes
+        .filter(({ at }) => at >= from && at <= to)
+        .map(({ at, says }) => (
+          <g key={`${at} ${says}`} data-note transform={`translate(${x(at).toFixed(1)} ${line})`}>
+            <title>{says}</title>
+            <path d="M0 0V-21H9L6.5 -17.5L9 -14H0" fill="var(--paper)" stroke="var(--ink)" />
+          </g>
+        ))}
       {silences.map((silence) => (
         <rect
           key={`${silence.from} ${silence.to}`}

@@ -11,7 +11,7 @@ type Name = keyof typeof routes
 const table = {
   viewer: {
     'at its site': `getSiteDay getKit getDevice listDescriptionVersions listCalibrations followReadings getTraces
-      getTotals getReadingsAt getArrival tryMessage tryConversion explainValue proposeFaults getDashboard listDashboardVersions`,
+      getTotals getReadingsAt getDescriptionsAt getArrival tryMessage tryConversion explainValue proposeFaults getDashboard listDashboardVersions`,
     'at any site':
       'listSites listKits listDevices listEvents getReach listArrivals listClaims getCapacity listDashboards',
   },
@@ -310,6 +310,7 @@ const requests: { readonly [N in Name]: (on: Stage) => Asked<(typeof routes)[N]>
   getTraces: ({ signalId }) => ({ query: { signals: String(signalId), ...span, columns: 100 } }),
   getTotals: ({ signalId }) => ({ query: { signals: String(signalId), ...span, by: 'day' } }),
   getReadingsAt: ({ signalId }) => ({ query: { signals: String(signalId), at: Date.now() } }),
+  getDescriptionsAt: ({ signalId }) => ({ query: { signals: String(signalId), at: Date.now() } }),
   listEvents: () => ({ query: span }),
   getReach: () => ({}),
   createNote: ({ siteId, signalId }) => ({ body: { says: 'washed down', at: Date.now(), siteId, signalId } }),

@@ -57,6 +57,8 @@ export const api = createApi({
     'Invitations',
     'Tokens',
     'Links',
+    'Dashboards',
+    'Notes',
   ],
   endpoints: () => ({}),
 })

@@ -10,3 +10,7 @@ export function problemText(error: unknown): string {
   }
   return 'The server gave an answer that this page does not understand. Load the page again.'
 }
+
+/** Whether it failed because somebody else was first. */
+export const isConflict = (error: unknown): boolean =>
+  typeof error === 'object' && error !== null && 'status' in error && error.status === 409

@@ -3,8 +3,8 @@ import { useId, useState } from 'react'
 import { problemText } from '../api/problemText.ts'
 import { Button, buttonLook } from '../design/Button.tsx'
 import { Notice } from '../design/Notice.tsx'
+import { smallPicture } from '../design/smallPicture.ts'
 import { useChangeKitMutation } from './kitsApi.ts'
-import { smallPicture } from './smallPicture.ts'
 
 /** How a device of the kit looks, as somebody photographed it. */
 export function KitPicture({

@@ -1,4 +1,4 @@
-import type { Device, Past, ShareLink } from '@jaunty-sparrow/contract'
+import type { Past, ShareLink } from '@jaunty-sparrow/contract'
 import { describeAge } from '@jaunty-sparrow/core/time'
 import { useState } from 'react'
 import { problemText } from '../api/problemText.ts'
@@ -9,12 +9,10 @@ import { ChoiceField, TextField } from '../design/Field.tsx'
 import { Notice } from '../design/Notice.tsx'
 import { QrCode } from '../design/QrCode.tsx'
 import { Sheet } from '../design/Sheet.tsx'
-import { signalTitle } from '../language/signalTitle.ts'
 import { useReachQuery } from '../reach/reachApi.ts'
-import { inUse } from '../signals/inUse.ts'
 import { serverNow, useNow } from '../time/clock.ts'
 import { embedSnippet } from './embedSnippet.ts'
-import { useCreateShareLinkMutation, useShareLinksQuery, useWithdrawShareLinkMutation } from './shareApi.ts'
+import { useWithdrawShareLinkMutation } from './shareApi.ts'
 
 const day = 86_400_000
 const pasts: Record<Past, string> = {
@@ -31,58 +29,99 @@ const ends = {
 type End = keyof typeof ends
 const whole = ''
 
-/** The page of a device for anybody who has a link, or one signal of it within a page of one's own. */
-export function ShareSheet({ device, onClose }: { device: Device; onClose: () => void }) {
-  const { data: links = [] } = useShareLinksQuery({ address: device.address }, { pollingInterval: 5000 })
-  const [made, setMade] = useState<{ token: string; link: ShareLink }>()
+/** What is said of a link that is made. */
+export interface Stated {
+  readonly name: string
+  /** The one part that is shown; null for the whole page. */
+  readonly part: string | null
+  readonly past: Past
+  readonly frameAncestors: string[]
+  readonly expiresAt: number | null
+}
+
+interface Made {
+  readonly token: string
+  readonly link: ShareLink
+}
+
+interface ShareSheetProps {
+  /** What is shared. */
+  readonly title: string
+  /** What of it can be shared alone. */
+  readonly parts: readonly { readonly id: string; readonly name: string }[]
+  readonly links: readonly ShareLink[]
+  readonly partOf: (link: ShareLink) => string | null
+  /** Whether it can be had as a still picture. */
+  readonly hasPicture?: boolean
+  readonly onMake: (stated: Stated) => Promise<Made>
+  readonly onClose: () => void
+}
+
+/** A page for anybody who has a link, or one part of it within a page of one's own. */
+export function ShareSheet(props: ShareSheetProps) {
+  const { title, links, parts, partOf, onClose, hasPicture = false } = props
+  const [made, setMade] = useState<Made>()
   return (
-    <Sheet open onClose={onClose} title={`Share ${device.name}`}>
+    <Sheet open onClose={onClose} title={`Share ${title}`}>
       <div className="grid gap-5">
         {made ? (
-          <MadeLink {...made} onDone={() => setMade(undefined)} />
+          <MadeLink
+            {...made}
+            isPart={partOf(made.link) !== null}
+            hasPicture={hasPicture}
+            onDone={() => setMade(undefined)}
+          />
         ) : (
-          <NewLink device={device} onMade={setMade} />
+          <NewLink {...props} onMade={setMade} />
         )}
-        {links.length > 0 && <Links links={links} device={device} />}
+        {links.length > 0 && (
+          <Links
+            links={links}
+            titleOf={(link) => parts.find(({ id }) => id === partOf(link))?.name ?? 'the whole page'}
+          />
+        )}
       </div>
     </Sheet>
   )
 }
 
 function NewLink({
-  device,
+  title,
+  parts,
+  onMake,
   onMade,
-}: {
-  device: Device
-  onMade: (made: { token: string; link: ShareLink }) => void
-}) {
-  const accepted = inUse(device)
-  const [name, setName] = useState(device.name)
-  const [signal, setSignal] = useState(whole)
+}: ShareSheetProps & { readonly onMade: (made: Made) => void }) {
+  const [name, setName] = useState(title)
+  const [part, setPart] = useState(whole)
   const [past, setPast] = useState<Past>('day')
   const [end, setEnd] = useState<End>('month')
   const [origins, setOrigins] = useState('')
-  const [create, { isLoading, error }] = useCreateShareLinkMutation()
+  const [isBusy, setBusy] = useState(false)
+  const [error, setError] = useState<unknown>()
   const save = async () => {
     const length = ends[end][1]
-    const made = await create({
-      address: device.address,
-      body: {
+    setBusy(true)
+    try {
+      const made = await onMake({
         name,
-        signalId: signal === whole ? null : Number(signal),
+        part: part === whole ? null : part,
         past,
         frameAncestors: origins.split(/[\s,]+/).filter(Boolean),
         expiresAt: length === null ? null : Math.round(serverNow() + length),
-      },
-    }).unwrap()
-    onMade(made)
+      })
+      onMade(made)
+    } catch (failed) {
+      setError(failed)
+    } finally {
+      setBusy(false)
+    }
   }
   return (
     <form
       className="grid gap-4"
       onSubmit={(event) => {
         event.preventDefault()
-        save().catch(() => undefined)
+        void save()
       }}
     >
       <p className="text-sm text-ink-soft">
@@ -95,11 +134,11 @@ function NewLink({
         required
         maxLength={80}
       />
-      <ChoiceField label="What is shown" value={signal} onChange={({ target }) => setSignal(target.value)}>
+      <ChoiceField label="What is shown" value={part} onChange={({ target }) => setPart(target.value)}>
         <option value={whole}>The whole page</option>
-        {accepted.map((each) => (
+        {parts.map((each) => (
           <option key={each.id} value={each.id}>
-            {signalTitle(each)} alone, to embed
+            {each.name} alone, to embed
           </option>
         ))}
       </ChoiceField>
@@ -121,7 +160,7 @@ function NewLink({
           </option>
         ))}
       </ChoiceField>
-      {signal !== whole && (
+      {part !== whole && (
         <TextField
           label="Pages that may embed it"
           hint="Their addresses up to the first slash, such as https://farm.example."
@@ -131,26 +170,43 @@ function NewLink({
         />
       )}
       {Boolean(error) && <Notice tone="trouble" title={problemText(error)} />}
-      <Button type="submit" weight="strong" disabled={isLoading}>
+      <Button type="submit" weight="strong" disabled={isBusy}>
         Make the link
       </Button>
     </form>
   )
 }
 
-function MadeLink({ token, link, onDone }: { token: string; link: ShareLink; onDone: () => void }) {
+function MadeLink({
+  token,
+  link,
+  isPart,
+  hasPicture,
+  onDone,
+}: Made & { readonly isPart: boolean; readonly hasPicture: boolean; readonly onDone: () => void }) {
   const { data: reach } = useReachQuery()
   const url = `${reach?.people.url ?? window.location.origin}/shared/${token}`
   return (
     <div className="grid justify-items-start gap-3">
       <p className="text-sm text-ink-soft">The link, shown here and never again:</p>
       <CopyLine text={url} label="link" />
-      {link.signalId === null ? (
+      {!isPart ? (
         <QrCode text={url} label="The link, to be scanned" />
       ) : (
         <>
           <p className="text-sm text-ink-soft">To paste into a page of yours:</p>
           <CopyLine text={embedSnippet(url, link.name)} label="snippet" />
+        </>
+      )}
+      {hasPicture && (
+        <>
+          <p className="text-sm text-ink-soft">
+            As a still picture, for a paper display: the size and how many greys stand in its address.
+          </p>
+          <CopyLine
+            text={`${reach?.people.url ?? window.location.origin}/api/shared/${token}/paper.png?width=400&height=300&greys=2`}
+            label="address of the picture"
+          />
         </>
       )}
       {reach?.isLocalOnly && (
@@ -163,34 +219,39 @@ function MadeLink({ token, link, onDone }: { token: string; link: ShareLink; onD
   )
 }
 
-function Links({ links, device }: { links: readonly ShareLink[]; device: Device }) {
+function Links({
+  links,
+  titleOf,
+}: {
+  readonly links: readonly ShareLink[]
+  readonly titleOf: (link: ShareLink) => string
+}) {
   const [withdraw] = useWithdrawShareLinkMutation()
   const now = useNow()
-  const titleOf = (signalId: number | null) => {
-    const signal = device.signals.find(({ id }) => id === signalId)
-    return signal ? signalTitle(signal) : 'the whole page'
-  }
   return (
     <section className="grid gap-1 border-t border-rule pt-4">
       <h3 className="text-base">Links that hold</h3>
       <ul className="divide-y divide-rule text-sm">
-        {links.map(({ id, name, signalId, looks, lookedAt, lookingOn, expiresAt }) => (
-          <li key={id} className="flex items-center gap-3 py-2">
-            <span className="flex-1">
-              <strong>{name}</strong>, {titleOf(signalId)}
-              <span className="block text-ink-soft">
-                {looks === 0 || lookedAt === null
-                  ? 'nobody has looked yet'
-                  : `opened ${counted(looks, 'time')}, last ${describeAge(Math.max(0, now - lookedAt))}`}
-                {lookingOn > 0 && ` · ${lookingOn} looking on now`}
-                {expiresAt !== null && ` · ${until(expiresAt - now)}`}
+        {links.map((link) => {
+          const { id, name, looks, lookedAt, lookingOn, expiresAt } = link
+          return (
+            <li key={id} className="flex items-center gap-3 py-2">
+              <span className="flex-1">
+                <strong>{name}</strong>, {titleOf(link)}
+                <span className="block text-ink-soft">
+                  {looks === 0 || lookedAt === null
+                    ? 'nobody has looked yet'
+                    : `opened ${counted(looks, 'time')}, last ${describeAge(Math.max(0, now - lookedAt))}`}
+                  {lookingOn > 0 && ` · ${lookingOn} looking on now`}
+                  {expiresAt !== null && ` · ${until(expiresAt - now)}`}
+                </span>
               </span>
-            </span>
-            <Button weight="quiet" onClick={() => void withdraw(id)} aria-label={`Withdraw ${name}`}>
-              Withdraw
-            </Button>
-          </li>
-        ))}
+              <Button weight="quiet" onClick={() => void withdraw(id)} aria-label={`Withdraw ${name}`}>
+                Withdraw
+              </Button>
+            </li>
+          )
+        })}
       </ul>
     </section>
   )

@@ -18,6 +18,21 @@ const shareApi = api.injectEndpoints({
       query: ({ body, ...params }) => request(routes.createShareLink, params, body),
       invalidatesTags: ['Links'],
     }),
+    dashboardLinks: build.query<
+      ResponseOf<typeof routes.listDashboardLinks>,
+      ParamsOf<typeof routes.listDashboardLinks>
+    >({
+      query: (params) => request(routes.listDashboardLinks, params),
+      providesTags: ['Links'],
+      keepUnusedDataFor: 0,
+    }),
+    createDashboardLink: build.mutation<
+      ResponseOf<typeof routes.createDashboardLink>,
+      Changing<typeof routes.createDashboardLink>
+    >({
+      query: ({ body, ...params }) => request(routes.createDashboardLink, params, body),
+      invalidatesTags: ['Links'],
+    }),
     withdrawShareLink: build.mutation<void, number>({
       query: (linkId) => request(routes.withdrawShareLink, { linkId }),
       invalidatesTags: ['Links'],
@@ -31,6 +46,8 @@ const shareApi = api.injectEndpoints({
 export const {
   useShareLinksQuery,
   useCreateShareLinkMutation,
+  useDashboardLinksQuery,
+  useCreateDashboardLinkMutation,
   useWithdrawShareLinkMutation,
   useSharedPageQuery,
 } = shareApi

@@ -1,10 +1,13 @@
 import { useLookedAt } from '../signals/useView.ts'
 import { useAppSelector } from '../store.ts'
+import { useMoment } from '../time/moment.ts'
 
 /** Whether what is on the screen is the present: a full mark when it is, an empty one when it is not, or not all of it. */
 export function LiveMark() {
   const { state } = useAppSelector(({ live }) => live)
-  const isPast = useLookedAt() !== undefined
+  const looked = useLookedAt()
+  const { at } = useMoment()
+  const isPast = looked !== undefined || at !== undefined
   const [word, look] =
     state === 'live'
       ? isPast

@@ -5,27 +5,23 @@ import { BenchTabs } from '../bench/BenchTabs.tsx'
 import { ClockBanner } from '../condition/ClockBanner.tsx'
 import { Sparrow } from '../design/Sparrow.tsx'
 import { FindButton } from '../find/FindButton.tsx'
-import { live } from '../live/connection.ts'
 import { loadTraceChart } from '../signals/loadTraceChart.ts'
 import { SiteStrip } from '../strip/SiteStrip.tsx'
 import { LiveMark } from './LiveMark.tsx'
 import { OfflineBanner } from './OfflineBanner.tsx'
 import { PersonButton } from './PersonButton.tsx'
 import { Spine } from './Spine.tsx'
+import { useLine } from './useLine.ts'
 
 /** The frame around every page for people who are signed in. It holds the line to the server open. */
 export function Shell() {
   const { pathname } = useLocation()
+  useLine()
   useEffect(() => {
-    live.open()
     // Fetched ahead while there is nothing else to do, so that the first chart does not wait for it.
     const idle = setTimeout(() => void loadTraceChart(), 1500)
-    return () => {
-      clearTimeout(idle)
-      live.close()
-    }
+    return () => clearTimeout(idle)
   }, [])
-  useEffect(() => live.wantPresence(), [])
   // biome-ignore lint/correctness/useExhaustiveDependencies: another page starts at its top
   useEffect(() => {
     window.scrollTo(0, 0)
@@ -89,7 +85,7 @@ interface Area {
 /** In the order of the work. */
 const areas: readonly Area[] = [
   { to: '/bench', name: 'Bench', Icon: Wrench, owns: /^\/(?:bench|arrivals|budget|devices\/new)(?:\/|$)/ },
-  { to: '/', name: 'Watch', Icon: Eye, owns: /^\/(?:$|devices\/(?!new$))/ },
+  { to: '/', name: 'Watch', Icon: Eye, owns: /^\/(?:$|dashboards|instruments|devices\/(?!new$))/ },
 ]
 
 const AreaLink = ({ to, name, isOpen }: Area & { isOpen: boolean }) => (

@@ -53,6 +53,26 @@ const signalsApi = api.injectEndpoints({
       providesTags: ['Traces'],
       keepUnusedDataFor: 0,
     }),
+    /** What signals come to by hours, days or months. */
+    totals: build.query<ResponseOf<typeof routes.getTotals>, QueryOf<typeof routes.getTotals>>({
+      query: (query) => request(routes.getTotals, undefined, undefined, query),
+      providesTags: ['Traces'],
+      keepUnusedDataFor: 0,
+    }),
+    /** What signals said last, up to an instant. */
+    readingsAt: build.query<ResponseOf<typeof routes.getReadingsAt>, QueryOf<typeof routes.getReadingsAt>>({
+      query: (query) => request(routes.getReadingsAt, undefined, undefined, query),
+      providesTags: ['Traces'],
+      keepUnusedDataFor: 30,
+    }),
+    /** What was said of signals at an instant: the limits of then. */
+    descriptionsAt: build.query<
+      ResponseOf<typeof routes.getDescriptionsAt>,
+      QueryOf<typeof routes.getDescriptionsAt>
+    >({
+      query: ({ signals, at }) => request(routes.getDescriptionsAt, undefined, undefined, { signals, at }),
+      keepUnusedDataFor: 30,
+    }),
     /** When the first of the readings of signals was measured, epoch ms; null when there are none. */
     firstReading: build.query<number | null, readonly number[]>({
       query: (signals) =>
@@ -69,5 +89,8 @@ export const {
   useChangeDoubtMutation,
   useProposedFaultsQuery,
   useTracesQuery,
+  useTotalsQuery,
+  useReadingsAtQuery,
+  useDescriptionsAtQuery,
   useLazyFirstReadingQuery,
 } = signalsApi

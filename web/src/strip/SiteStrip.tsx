@@ -2,20 +2,25 @@ import type { Site } from '@jaunty-sparrow/contract'
 import { timeTicks } from '@jaunty-sparrow/core/time'
 import { DayStrip, stripHeight } from '@jaunty-sparrow/drawings/strip'
 import { ChevronLeft, ChevronRight } from 'lucide-react'
-import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from 'react'
+import { type KeyboardEvent, type PointerEvent, useEffect, useMemo, useRef, useState } from 'react'
 import { useMatch, useNavigate } from 'react-router'
+import { useDashboardsQuery } from '../dashboards/dashboardsApi.ts'
 import { useDevicesQuery } from '../devices/devicesApi.ts'
 import { dateFormat } from '../language/dateFormat.ts'
 import { live } from '../live/connection.ts'
+import { useNotesQuery } from '../notes/notesApi.ts'
 import { useLookedAt } from '../signals/useView.ts'
 import { paramsOf } from '../signals/view.ts'
 import { useSitesQuery } from '../sites/sitesApi.ts'
 import { serverNow } from '../time/clock.ts'
+import { useMoment } from '../time/moment.ts'
+import { PlayBar } from './PlayBar.tsx'
 import { useSiteDayQuery } from './stripApi.ts'
 import { useStripDay } from './useStripDay.ts'
 import { useWidth } from './useWidth.ts'
 
 const minute = 60_000
+const dayLength = 24 * 60 * minute
 /** What is opened around a moment, ms. */
 const opened = 60 * minute
 /** The last stroke of today grows this often, ms. */
@@ -28,29 +33,46 @@ const roomForName = 84
 /** The last 24 hours of the site in view along the top of the page: what came in, who dropped out, and when it was night. */
 export function SiteStrip() {
   const address = useMatch('/devices/:address')?.params.address
+  const dashboardId = useMatch('/dashboards/:id')?.params.id
+  const { data: dashboards } = useDashboardsQuery(undefined, { skip: dashboardId === undefined })
+  const page = dashboards?.find(({ id }) => String(id) === dashboardId)
+  // Pages that have no past stay as they are.
+  const hasMoment = useMatch('/') !== null || dashboardId !== undefined
   const { data: sites } = useSitesQuery()
   const { siteId } = useDevicesQuery(undefined, {
     selectFromResult: ({ data }) => ({
-      siteId: data?.find((device) => device.address === address)?.siteId ?? data?.[0]?.siteId,
+      siteId: page?.siteId ?? data?.find((device) => device.address === address)?.siteId ?? data?.[0]?.siteId,
     }),
   })
   const site = sites?.find(({ id }) => id === siteId)
   // Its room is kept, so that nothing jumps when it is there.
   return (
     <div className="h-[49px] border-b border-rule bg-paper px-4 pt-1 lg:px-8">
-      {site && <Strip site={site} address={address} />}
+      {site && <Strip site={site} address={address} hasMoment={hasMoment} />}
     </div>
   )
 }
 
-function Strip({ site, address }: { site: Site; address: string | undefined }) {
+interface StripProps {
+  readonly site: Site
+  /** Of the device whose page is open. */
+  readonly address: string | undefined
+  /** Whether the page that is open shows any moment of the past. */
+  readonly hasMoment: boolean
+}
+
+function Strip({ site, address, hasMoment }: StripProps) {
   const navigate = useNavigate()
-  const looked = useLookedAt()
+  const shownMoment = useMoment()
+  const lookedAt = useLookedAt()
+  const at = hasMoment ? shownMoment.at : undefined
+  const looked = useMemo(() => (at === undefined ? lookedAt : { from: at, to: at }), [at, lookedAt])
   const { to, isToday, turn } = useStripDay(looked)
   const { data: day, refetch } = useSiteDayQuery(
     { siteId: site.id, to },
     { pollingInterval: isToday ? renewed : 0, skipPollingIfUnfocused: true },
   )
+  const { data: notes } = useNotesQuery({ siteId: site.id, from: to - dayLength, to })
   const firstDevice = useDevicesQuery(undefined, {
     selectFromResult: ({ data }) => ({ address: data?.find(({ siteId }) => siteId === site.id)?.address }),
   }).address
@@ -64,6 +86,7 @@ function Strip({ site, address }: { site: Site; address: string | undefined }) {
   const present = Math.min(serverNow(), day.to)
   const moment = held ?? (looked ? (looked.from + looked.to) / 2 : present)
   const open = (at: number) => {
+    if (hasMoment) return shownMoment.show(Math.min(at, serverNow()))
     const target = address ?? firstDevice
     if (target === undefined) return
     const end = Math.min(Math.round(at + opened / 2), Math.round(serverNow()))
@@ -133,6 +156,7 @@ function Strip({ site, address }: { site: Site; address: string | undefined }) {
               to={day.to}
               came={day.came}
               silences={day.dropOuts.map(({ at, until }) => ({ from: at, to: until ?? present }))}
+              notes={(notes ?? []).map(({ at: when, says }) => ({ at: when, says }))}
               nights={day.nights.map(([from, to]) => ({ from, to }))}
               ticks={timeTicks(
                 day.from,
@@ -158,6 +182,7 @@ function Strip({ site, address }: { site: Site; address: string | undefined }) {
         )}
       </div>
       <div className="flex min-w-5 items-center">
+        {at !== undefined && <PlayBar moment={shownMoment} site={site} />}
         {!isToday && (
           <TurnButton name="The day after" onClick={() => turn(1)}>
             <ChevronRight aria-hidden="true" className="size-4" />
@@ -169,7 +194,8 @@ function Strip({ site, address }: { site: Site; address: string | undefined }) {
             className="min-h-8 rounded-md px-2 text-sm font-semibold text-chestnut hover:bg-well"
             onClick={() => {
               turn(Number.POSITIVE_INFINITY)
-              if (looked) void navigate('?', { preventScrollReset: true })
+              if (at !== undefined) shownMoment.live()
+              else if (looked) void navigate('?', { preventScrollReset: true })
             }}
           >
             Live

@@ -26,7 +26,7 @@ const ProgramSheet = lazy(async () => ({
 const DeriveSheet = lazy(async () => ({
   default: (await import('../../derived/DeriveSheet.tsx')).DeriveSheet,
 }))
-const ShareSheet = lazy(async () => ({ default: (await import('../../share/ShareSheet.tsx')).ShareSheet }))
+const ShareDevice = lazy(async () => ({ default: (await import('../../share/ShareDevice.tsx')).ShareDevice }))
 
 interface DeviceActionsProps {
   readonly device: Device
@@ -90,7 +90,7 @@ export function DeviceActions({ device, timeZone, dropped, onDropDone }: DeviceA
           </DropdownMenu.Content>
         </DropdownMenu.Portal>
       </DropdownMenu.Root>
-      <Suspense>{action === 'share' && <ShareSheet {...sheet} />}</Suspense>
+      <Suspense>{action === 'share' && <ShareDevice {...sheet} />}</Suspense>
       <Suspense>{action === 'program' && <ProgramSheet {...sheet} />}</Suspense>
       <Suspense>{action === 'derive' && <DeriveSheet {...sheet} />}</Suspense>
       {action === 'rename' && <RenameSheet {...sheet} />}

@@ -1,23 +1,28 @@
 import type { Device, Site } from '@jaunty-sparrow/contract'
 import { maySomewhere } from '@jaunty-sparrow/core/access'
+import { nowOf } from '@jaunty-sparrow/core/dashboard'
 import { Plus } from 'lucide-react'
 import { lazy, Suspense, useMemo, useState } from 'react'
 import { Link } from 'react-router'
 import { problemText } from '../../api/problemText.ts'
+import { DashboardView } from '../../dashboards/DashboardView.tsx'
 import { Button, buttonLook } from '../../design/Button.tsx'
 import { counted } from '../../design/counted.ts'
 import { Notice } from '../../design/Notice.tsx'
 import { Skeleton } from '../../design/Skeleton.tsx'
 import { useDevicesQuery } from '../../devices/devicesApi.ts'
-import { DeviceChapter } from '../../instruments/DeviceChapter.tsx'
-import { useForm } from '../../instruments/useForm.ts'
 import { dateFormat } from '../../language/dateFormat.ts'
 import { useAccess, useMay } from '../../people/useMay.ts'
 import { useSitesQuery } from '../../sites/sitesApi.ts'
 import { useBeat } from '../../time/clock.ts'
+import { useMoment } from '../../time/moment.ts'
 
 /** The first values do not wait for what is seldom opened. */
 const SiteSheet = lazy(async () => ({ default: (await import('../../sites/SiteSheet.tsx')).SiteSheet }))
+
+const NewDashboardSheet = lazy(async () => ({
+  default: (await import('../../dashboards/NewDashboardSheet.tsx')).NewDashboardSheet,
+}))
 
 /** The first page: every site with its devices, as they are now. */
 export function Overview() {
@@ -73,6 +78,7 @@ function Sites() {
 
 function SiteSection({ site, devices }: { site: Site; devices: readonly Device[] }) {
   const [editing, setEditing] = useState(false)
+  const [making, setMaking] = useState(false)
   const isOwn = useMay('owner', site.id)
   return (
     <section id={`site-${site.id}`} className="grid scroll-mt-20 gap-4">
@@ -81,6 +87,11 @@ function SiteSection({ site, devices }: { site: Site; devices: readonly Device[]
         <p className="flex-1 text-sm whitespace-nowrap text-ink-soft">
           <SiteClock timeZone={site.timeZone} /> there · {counted(devices.length, 'device')}
         </p>
+        <span className="flex flex-wrap gap-2">
+          <Button weight="quiet" onClick={() => setMaking(true)}>
+            Make a dashboard
+          </Button>
+        </span>
         {isOwn && (
           <span className="flex gap-2">
             <Button weight="quiet" onClick={() => setEditing(true)} aria-label={`Change ${site.name}`}>
@@ -94,7 +105,7 @@ function SiteSection({ site, devices }: { site: Site; devices: readonly Device[]
         )}
       </header>
       {devices.length > 0 ? (
-        <Chapters devices={devices} timeZone={site.timeZone} />
+        <Now site={site} devices={devices} />
       ) : (
         <div className="grid justify-items-start gap-3 rounded-lg border border-dashed border-rule-strong p-6">
           <p className="max-w-prose text-ink-soft">
@@ -110,6 +121,7 @@ function SiteSection({ site, devices }: { site: Site; devices: readonly Device[]
         </div>
       )}
       <Suspense>
+        {making && <NewDashboardSheet site={site} devices={devices} onClose={() => setMaking(false)} />}
         {editing && (
           <SiteSheet site={site} canDelete={devices.length === 0} onClose={() => setEditing(false)} />
         )}
@@ -118,15 +130,12 @@ function SiteSection({ site, devices }: { site: Site; devices: readonly Device[]
   )
 }
 
-/** Devices one below the other, in as many columns as there is room for. */
-function Chapters({ devices, timeZone }: { devices: readonly Device[]; timeZone: string }) {
-  const [place, measured] = useForm<HTMLDivElement>()
+/** The page that every site has from the start: each of its devices as a chapter, with all it says. */
+function Now({ site, devices }: { site: Site; devices: readonly Device[] }) {
+  const shows = useMemo(() => nowOf(site.id), [site.id])
+  const { at } = useMoment()
   return (
-    <div ref={place} className="grid">
-      {devices.map((device) => (
-        <DeviceChapter key={device.id} device={device} timeZone={timeZone} measured={measured} />
-      ))}
-    </div>
+    <DashboardView shows={shows} devices={devices} siteId={site.id} timeZone={site.timeZone} moment={at} />
   )
 }
 

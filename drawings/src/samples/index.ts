@@ -1,0 +1,1 @@
+export { type SampleState, sampleOf, sampleStates } from './sampleOf.ts'

@@ -1,0 +1,98 @@
+import type { Device, Signal } from '@jaunty-sparrow/contract'
+import { type Dashboard, type ResolvedChapter, resolve } from '@jaunty-sparrow/core/dashboard'
+import { type ReactNode, useMemo } from 'react'
+import type { PageParts } from '../instruments/InstrumentFigure.tsx'
+import { useForm } from '../instruments/useForm.ts'
+import { usePageTime } from '../instruments/usePageTime.ts'
+import { secondsOf } from '../signals/storedEvery.ts'
+import { ChapterView } from './ChapterView.tsx'
+import { known } from './known.ts'
+import { useNights } from './useNights.ts'
+import { useShownNotes } from './useShownNotes.ts'
+
+/** A device as a dashboard shows it: all of it, or to strangers what is on the page. */
+export type ShownDevice = Pick<Device, 'id' | 'name' | 'address' | 'siteId' | 'kit' | 'signals'> &
+  Partial<Pick<Device, 'presence' | 'heardAt' | 'cadence'>>
+
+/** What stands in and around chapters while they are edited. */
+export interface EditParts {
+  readonly ofInstrument: (id: string, title: string, chapter: string) => ReactNode
+  readonly ofChapter: (id: string) => ReactNode
+  readonly around: (id: string, chapter: string, children: ReactNode) => ReactNode
+}
+
+interface DashboardViewProps {
+  readonly shows: Dashboard
+  readonly devices: readonly ShownDevice[]
+  readonly siteId: number
+  readonly timeZone: string
+  /** The moment it shows, epoch ms; undefined for now. */
+  readonly moment?: number | undefined
+  readonly edit?: EditParts | undefined
+  readonly isShared?: boolean
+}
+
+/** A dashboard, as it is just now or was at a moment. */
+export function DashboardView({
+  shows,
+  devices,
+  siteId,
+  timeZone,
+  moment,
+  edit,
+  isShared = false,
+}: DashboardViewProps) {
+  const [place, measured] = useForm<HTMLDivElement>()
+  const chapters = useMemo(
+    () => resolve<Signal>(shows, devices as readonly Device[], known),
+    [shows, devices],
+  )
+  const signals = useMemo(
+    () => [
+      ...new Map(
+        chapters.flatMap(({ instruments }) =>
+          instruments.flatMap(({ signals: there }) => there.map((signal) => [signal.id, signal] as const)),
+        ),
+      ).values(),
+    ],
+    [chapters],
+  )
+  const time = usePageTime(signals, moment)
+  const nights = useNights(siteId, moment, isShared)
+  const notes = useShownNotes(siteId, moment, isShared)
+  const deviceOf = useMemo(
+    () =>
+      new Map(
+        devices.flatMap(({ id, name, address, cadence, signals: own }) =>
+          own.map(
+            (signal) =>
+              [signal.id, { id, name, address, cadence: secondsOf(cadence?.cadence ?? null) }] as const,
+          ),
+        ),
+      ),
+    [devices],
+  )
+  const page = useMemo<PageParts>(
+    () => ({ timeZone, nights, notes, time, deviceOf, isShared }),
+    [timeZone, nights, notes, time, deviceOf, isShared],
+  )
+  return (
+    <div
+      ref={place}
+      className="grid grid-cols-[minmax(0,1fr)]"
+      data-past={moment === undefined ? undefined : moment}
+    >
+      {measured.width > 0 &&
+        chapters.map((chapter) => (
+          <ChapterView
+            key={chapter.key}
+            resolved={chapter as ResolvedChapter<Signal>}
+            device={devices.find(({ id }) => id === chapter.device?.id)}
+            page={page}
+            measured={measured}
+            edit={edit}
+          />
+        ))}
+    </div>
+  )
+}

@@ -1,0 +1,98 @@
+import type { Device, KeptDashboard, Site } from '@jaunty-sparrow/contract'
+import { nights } from '@jaunty-sparrow/core/sun'
+import { type ReactNode, useLayoutEffect, useRef, useState } from 'react'
+import { writingIn } from '../instruments/writing.ts'
+import { LiveMark } from '../shell/LiveMark.tsx'
+import { OfflineBanner } from '../shell/OfflineBanner.tsx'
+import { useBeat } from '../time/clock.ts'
+import { DashboardView } from './DashboardView.tsx'
+import { useAwake } from './useAwake.ts'
+import { type WallPage, wallPages } from './wallPages.ts'
+
+/** So many px of the page are as high as the wall: its digits are then a twelfth of that. */
+const wallHeight = 340
+const headerHeight = 30
+/** A page stays so long before the next one, ms. */
+const turn = 15_000
+
+interface WallViewProps {
+  readonly dashboard: KeptDashboard
+  readonly devices: readonly Device[]
+  readonly site: Site
+  readonly children: ReactNode
+}
+
+/** A dashboard that fills a screen without scrolling: what does not fit is shown page after page. */
+export function WallView({ dashboard, devices, site, children }: WallViewProps) {
+  const sheet = useRef<HTMLDivElement>(null)
+  const [size, setSize] = useState({ width: window.innerWidth, height: window.innerHeight })
+  const [pages, setPages] = useState<readonly WallPage[]>([])
+  const problem = useAwake()
+  const now = useBeat(turn)
+  const minute = useBeat(60_000)
+  const scale = size.height / wallHeight
+  useLayoutEffect(() => {
+    const measure = () => {
+      setSize({ width: window.innerWidth, height: window.innerHeight })
+      const chapters = [...(sheet.current?.querySelectorAll('article') ?? [])]
+      const next = wallPages(
+        chapters.map(({ offsetTop: top, offsetHeight: height }) => ({ top, height })),
+        wallHeight - headerHeight - 12,
+      )
+      setPages((before) => (JSON.stringify(before) === JSON.stringify(next) ? before : next))
+    }
+    measure()
+    const observer = new ResizeObserver(measure)
+    if (sheet.current) observer.observe(sheet.current)
+    window.addEventListener('resize', measure)
+    return () => {
+      observer.disconnect()
+      window.removeEventListener('resize', measure)
+    }
+  }, [])
+  const shown = pages.length === 0 ? undefined : pages[Math.floor(now / turn) % pages.length]
+  const isNight =
+    site.lat !== null &&
+    site.lon !== null &&
+    nights(minute, minute + 1, { lat: site.lat, lon: site.lon }).length > 0
+  return (
+    <div
+      className={`fixed inset-0 overflow-hidden bg-paper ${isNight ? 'brightness-60' : ''}`}
+      data-night={isNight}
+    >
+      <div
+        className="origin-top-left px-3"
+        style={{ width: size.width / scale, height: wallHeight, transform: `scale(${scale})` }}
+      >
+        <header className="flex items-center gap-3 text-xs" style={{ height: headerHeight }}>
+          <h1 className="text-base">{dashboard.name}</h1>
+          <span className="text-ink-soft">{writingIn(site.timeZone).clock(minute)} there</span>
+          <span className="flex-1 truncate text-ink-soft">{problem}</span>
+          {children}
+          {pages.length > 1 && (
+            <span className="text-ink-soft">
+              {(Math.floor(now / turn) % pages.length) + 1} of {pages.length}
+            </span>
+          )}
+          <LiveMark />
+        </header>
+        <OfflineBanner />
+        <div className="overflow-hidden" style={{ height: shown?.height ?? wallHeight - headerHeight }}>
+          {/* Chapters out of sight are measured too. */}
+          <div
+            ref={sheet}
+            className="relative [&_article]:[content-visibility:visible]"
+            style={{ transform: `translateY(${-(shown?.top ?? 0)}px)` }}
+          >
+            <DashboardView
+              shows={dashboard.shows}
+              devices={devices}
+              siteId={site.id}
+              timeZone={site.timeZone}
+            />
+          </div>
+        </div>
+      </div>
+    </div>
+  )
+}

@@ -1,0 +1,23 @@
+import { useMemo } from 'react'
+import { useNotesQuery } from '../notes/notesApi.ts'
+import { useBeat } from '../time/clock.ts'
+
+const day = 24 * 3_600_000
+const renewed = 10 * 60_000
+/** The longest span that instruments draw, ms. */
+const reach = 30 * day
+
+/** What was written down of a site in what is drawn up to a moment. */
+export function useShownNotes(siteId: number, moment: number | undefined, isShared: boolean) {
+  const now = useBeat(renewed) + renewed
+  const to = moment === undefined ? now : Math.ceil(moment / renewed) * renewed
+  const { data } = useNotesQuery({ siteId, from: to - reach, to }, { skip: isShared || siteId === 0 })
+  return useMemo(
+    () =>
+      (data ?? [])
+        // What came after the moment was not known then.
+        .filter(({ at }) => moment === undefined || at <= moment)
+        .map(({ at, says, deviceId, signalId }) => ({ at, says, deviceId, signalId })),
+    [data, moment],
+  )
+}

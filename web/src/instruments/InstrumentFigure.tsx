@@ -1,0 +1,213 @@
+import type { Signal } from '@jaunty-sparrow/contract'
+import type { ResolvedInstrument } from '@jaunty-sparrow/core/dashboard'
+import { describe, type Shown, type ShownNote } from '@jaunty-sparrow/drawings/instrument'
+import { instrumentOf, settingsOf } from '@jaunty-sparrow/drawings/registry'
+import { Ellipsis } from 'lucide-react'
+import { lazy, type MouseEvent, memo, type ReactNode, Suspense, useMemo, useRef, useState } from 'react'
+import { Link } from 'react-router'
+import { signalTitle } from '../language/signalTitle.ts'
+import { gapOf } from '../signals/gapOf.ts'
+import { secondsOf, storedEvery } from '../signals/storedEvery.ts'
+import { useBeat } from '../time/clock.ts'
+import type { PageTime } from '../time/pageTime.ts'
+import { seenAs, toShown, traceSeen } from './toShown.ts'
+import type { TracesOf } from './useChapterTraces.ts'
+import { useSignals } from './useSignals.ts'
+import { useTotals } from './useTotals.ts'
+import { writingIn } from './writing.ts'
+
+const InstrumentMenu = lazy(async () => ({ default: (await import('./InstrumentMenu.tsx')).InstrumentMenu }))
+const ExplainSheet = lazy(async () => ({
+  default: (await import('../explain/ExplainSheet.tsx')).ExplainSheet,
+}))
+
+/** What is the same for all instruments of a page. */
+export interface PageParts {
+  readonly timeZone: string
+  readonly nights: readonly { readonly from: number; readonly to: number }[]
+  readonly notes: readonly (ShownNote & {
+    readonly deviceId: number | null
+    readonly signalId: number | null
+  })[]
+  readonly time: PageTime
+  /** Of which device a signal is. */
+  readonly deviceOf: ReadonlyMap<
+    number,
+    { readonly id: number; readonly name: string; readonly address: string; readonly cadence: number | null }
+  >
+  /** Whether it is looked at by a link, and leads nowhere. */
+  readonly isShared: boolean
+}
+
+interface InstrumentFigureProps {
+  readonly resolved: ResolvedInstrument<Signal>
+  readonly traces: TracesOf
+  readonly page: PageParts
+  /** px */
+  readonly width: number
+  /** What stands in the place of its menu while the page is edited. */
+  readonly controls?: ReactNode
+}
+
+/** An instrument on a page: what it shows, what it is called, and what can be done with it. */
+export const InstrumentFigure = memo(function InstrumentFigure({
+  resolved: { instrument, signals, missing },
+  traces,
+  page,
+  width,
+  controls,
+}: InstrumentFigureProps) {
+  const { timeZone, time, deviceOf, isShared } = page
+  const kind = instrumentOf(instrument.kind)
+  const settings = useMemo(
+    () => (kind ? settingsOf(kind, instrument.settings[kind.kind]) : {}),
+    [kind, instrument.settings],
+  )
+  const needs = useMemo(() => kind?.needs(settings) ?? {}, [kind, settings])
+  const live = useSignals(signals)
+  const totals = useTotals(signals, needs.totals, time.moment, instrument.unit)
+  const [unit, setUnit] = useState<string | null>(null)
+  const own = unit ?? instrument.unit
+  const drawn = needs.span === undefined ? undefined : traces[needs.span]
+  // Ages are told anew every so often, also where nothing comes.
+  const beat = useBeat(5000)
+  const svg = useRef<SVGSVGElement>(null)
+  const [explained, setExplained] = useState<number>()
+  const [isMenuOpen, setMenuOpen] = useState(false)
+  const courses = useMemo(
+    () =>
+      new Map(
+        signals.map((signal) => {
+          const trace = drawn?.traces?.find((each) => each.signal === signal.id)
+          const cadence = secondsOf(signal.cadence) ?? deviceOf.get(signal.id)?.cadence ?? null
+          const gap = Math.max(drawn?.hidden ?? 0, gapOf(storedEvery(signal, cadence)))
+          return [signal.id, trace ? traceSeen(trace, seenAs(signal, own), gap) : null]
+        }),
+      ),
+    [signals, drawn?.traces, drawn?.hidden, own, deviceOf],
+  )
+  if (!kind) return <Unknown kind={instrument.kind} />
+  const now = time.moment ?? Math.max(beat, ...live.map(({ latest }) => latest?.at ?? 0))
+  const shown: Shown = {
+    settings,
+    signals: signals.map((signal, place) =>
+      toShown(time.asThen(signal), seenAs(signal, own), {
+        device: deviceOf.get(signal.id)?.name ?? '',
+        latest: time.moment === undefined ? (live[place]?.latest ?? null) : time.latest(signal.id),
+        presence: time.moment === undefined ? (live[place]?.presence ?? 'never') : 'on-time',
+        trace: courses.get(signal.id) ?? null,
+        totals: totals.get(signal.id) ?? [],
+      }),
+    ),
+    now,
+    stretch: drawn?.stretch ?? { from: now - 3_600_000, to: now },
+    nights: page.nights,
+    notes: page.notes.filter(
+      ({ deviceId, signalId }) =>
+        (deviceId === null && signalId === null) ||
+        signals.some(({ id }) => id === signalId || (signalId === null && deviceOf.get(id)?.id === deviceId)),
+    ),
+    timeZone,
+    writing: writingIn(timeZone),
+    width,
+  }
+  const title = titleOf(instrument.title, signals, kind.name)
+  const [first] = signals
+  const device = first && deviceOf.get(first.id)
+  const height = kind.height(shown)
+  const explain = (event: MouseEvent) => {
+    const value = (event.target as Element).closest('[data-value]')?.getAttribute('data-value')
+    if (value && !isShared) setExplained(Number(value))
+  }
+  const explainedSignal = signals.find(({ id }) => id === explained)
+  const explainedAt = shown.signals.find(({ id }) => id === explained)?.latest?.at
+  return (
+    <figure aria-label={title} data-kind={kind.kind} className="group relative min-w-0 pt-2 pb-3">
+      <figcaption className="flex min-h-6 min-w-0 items-center gap-2 text-sm text-ink-soft">
+        <Title
+          title={title}
+          to={instrument.link ?? (device && !isShared ? `/devices/${device.address}` : null)}
+        />
+        {controls ??
+          (!isShared && (
+            <button
+              type="button"
+              aria-label={`More of ${title}`}
+              aria-haspopup="menu"
+              className="ml-auto rounded p-1 text-chestnut opacity-0 group-focus-within:opacity-100 group-hover:opacity-100 hover:bg-well pointer-coarse:opacity-60"
+              onClick={() => setMenuOpen(true)}
+            >
+              <Ellipsis aria-hidden="true" className="size-4" />
+            </button>
+          ))}
+      </figcaption>
+      {/* biome-ignore lint/a11y/useKeyWithClickEvents: the menu explains each value to those who have no pointer */}
+      <svg
+        ref={svg}
+        width={width}
+        height={height}
+        role="img"
+        aria-label={describe(shown) || title}
+        className={`block max-w-full overflow-visible ${isShared ? '' : '[&_[data-value]]:cursor-help'}`}
+        onClick={explain}
+      >
+        <kind.Drawing {...shown} />
+      </svg>
+      {missing > 0 && (
+        <p className="text-sm text-ink-soft">
+          {missing === 1 ? 'A signal that stood here is' : `${missing} signals that stood here are`} no longer
+          there, or not yours to see.
+        </p>
+      )}
+      <Suspense>
+        {isMenuOpen && (
+          <InstrumentMenu
+            title={title}
+            signals={signals}
+            shown={shown}
+            svg={svg.current}
+            address={device?.address}
+            unit={own}
+            onUnit={setUnit}
+            onExplain={setExplained}
+            onClose={() => setMenuOpen(false)}
+          />
+        )}
+        {explainedSignal && explainedAt !== undefined && (
+          <ExplainSheet
+            signal={explainedSignal}
+            at={explainedAt}
+            timeZone={timeZone}
+            onClose={() => setExplained(undefined)}
+          />
+        )}
+      </Suspense>
+    </figure>
+  )
+})
+
+/** What stands above an instrument: what somebody called it, or what its signals are called. */
+export function titleOf(stated: string | null, signals: readonly Signal[], kind: string): string {
+  if (stated !== null) return stated
+  const titles = [...new Set(signals.map(signalTitle))]
+  return titles.length > 0 && titles.length <= 3 ? titles.join(', ') : kind
+}
+
+const Title = ({ title, to }: { readonly title: string; readonly to: string | null }) =>
+  to === null ? (
+    <span className="truncate">{title}</span>
+  ) : to.startsWith('/') ? (
+    <Link to={to} className="truncate hover:text-chestnut hover:underline">
+      {title}
+    </Link>
+  ) : (
+    <a href={to} rel="noreferrer" className="truncate hover:text-chestnut hover:underline">
+      {title}
+    </a>
+  )
+
+const Unknown = ({ kind }: { readonly kind: string }) => (
+  <p className="py-3 text-sm text-ink-soft">
+    This needs the instrument "{kind}", which a newer version of this program has.
+  </p>
+)

@@ -1,0 +1,65 @@
+import type { LatestReading, Signal, Trace } from '@jaunty-sparrow/contract'
+import type { Presence } from '@jaunty-sparrow/core/presence'
+import { hasQuality, Quality, type ShownAs, shownSignal, shownValue } from '@jaunty-sparrow/core/signal'
+import { between } from '@jaunty-sparrow/core/units'
+import type { ShownSignal, ShownTotal, ShownTrace } from '@jaunty-sparrow/drawings/instrument'
+import { signalTitle } from '../language/signalTitle.ts'
+
+/** What is known of a signal besides what it is. */
+export interface Known {
+  readonly device: string
+  readonly latest: LatestReading | null
+  readonly presence: Presence
+  readonly trace: ShownTrace | null
+  readonly totals: readonly ShownTotal[]
+}
+
+/** In which unit an instrument shows a signal: its own, where it has one that measures the same; else that of whoever looks. */
+export function seenAs(signal: Pick<Signal, 'unit' | 'shownAs'>, own: string | null): ShownAs | null {
+  if (own === null || signal.unit === null || own === signal.unit) return own === null ? signal.shownAs : null
+  const conversion = between(signal.unit, own)
+  return conversion ? { unit: own, ...conversion } : signal.shownAs
+}
+
+/** A signal as instruments draw it: everything in the unit it is seen in. */
+export function toShown(signal: Signal, shownAs: ShownAs | null, known: Known): ShownSignal {
+  const drawn = shownSignal({ ...signal, shownAs })
+  const { latest } = known
+  const isFault = latest !== null && hasQuality(latest.quality, Quality.atFault)
+  return {
+    id: signal.id,
+    kind: drawn.kind,
+    unit: drawn.unit,
+    decimals: drawn.decimals,
+    shown: drawn.shown,
+    range: drawn.range,
+    limits: drawn.limits,
+    bands: drawn.bands,
+    choices: drawn.choices,
+    title: signalTitle(signal),
+    device: known.device,
+    latest:
+      latest && typeof latest.value === 'number'
+        ? { ...latest, value: shownValue(latest.value, { shownAs }) }
+        : latest,
+    fault: isFault ? (signal.faults.find(({ value }) => value === latest.value)?.name ?? 'fault') : null,
+    presence: known.presence,
+    doubt: signal.doubt?.why ?? null,
+    isCalibrated: signal.isCalibrated,
+    trace: known.trace,
+    totals: known.totals,
+  }
+}
+
+/** A trace in the unit it is seen in. @param gap longer silences, ms, are gaps */
+export function traceSeen(trace: Trace, shownAs: ShownAs | null, gap: number): ShownTrace {
+  const seen = ([at, value]: readonly [number, number]): [number, number] => [
+    at,
+    shownValue(value, { shownAs }),
+  ]
+  return {
+    points: shownAs ? trace.points.map(seen) : trace.points,
+    before: trace.before && seen(trace.before),
+    gap,
+  }
+}

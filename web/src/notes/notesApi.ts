@@ -1,0 +1,38 @@
+import { type BodyOf, type DatedEvent, type ParamsOf, routes } from '@jaunty-sparrow/contract'
+import { api, request } from '../api/api.ts'
+import { live } from '../live/connection.ts'
+
+interface Asked {
+  readonly siteId: number
+  readonly from: number
+  readonly to: number
+}
+
+/** What people wrote down of what was. */
+const notesApi = api.injectEndpoints({
+  endpoints: (build) => ({
+    notes: build.query<DatedEvent[], Asked>({
+      query: ({ siteId, from, to }) =>
+        request(routes.listEvents, undefined, undefined, { siteId, from, to, kind: 'note' }),
+      providesTags: ['Notes'],
+      async onCacheEntryAdded(_, { cacheEntryRemoved, dispatch }) {
+        const stop = live.onFrame((frame) => {
+          if (frame.kind === 'event' && frame.event.kind === 'note')
+            dispatch(api.util.invalidateTags(['Notes']))
+        })
+        await cacheEntryRemoved
+        stop()
+      },
+    }),
+    createNote: build.mutation<DatedEvent, BodyOf<typeof routes.createNote>>({
+      query: (body) => request(routes.createNote, undefined, body),
+      invalidatesTags: ['Notes'],
+    }),
+    deleteNote: build.mutation<void, ParamsOf<typeof routes.deleteNote>>({
+      query: (params) => request(routes.deleteNote, params),
+      invalidatesTags: ['Notes'],
+    }),
+  }),
+})
+
+export const { useNotesQuery, useCreateNoteMutation, useDeleteNoteMutation } = notesApi

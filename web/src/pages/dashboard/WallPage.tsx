@@ -1,0 +1,26 @@
+import { Link, useParams } from 'react-router'
+import { useDashboardQuery } from '../../dashboards/dashboardsApi.ts'
+import { WallView } from '../../dashboards/WallView.tsx'
+import { Skeleton } from '../../design/Skeleton.tsx'
+import { useDevicesQuery } from '../../devices/devicesApi.ts'
+import { useSitesQuery } from '../../sites/sitesApi.ts'
+
+/** A dashboard on a wall: it fills the screen, and nothing else is on it. */
+export function WallPage() {
+  const { dashboardId } = useParams()
+  const { data: dashboard } = useDashboardQuery(Number(dashboardId))
+  const { data: devices } = useDevicesQuery()
+  const { data: sites } = useSitesQuery()
+  const site = sites?.find(({ id }) => id === dashboard?.siteId)
+  if (!dashboard || !devices || !site) return <Skeleton className="h-dvh" />
+  return (
+    <WallView dashboard={dashboard} devices={devices} site={site}>
+      <Link
+        to={`/dashboards/${dashboard.id}`}
+        className="text-chestnut opacity-0 focus:opacity-100 hover:opacity-100"
+      >
+        Leave the wall
+      </Link>
+    </WallView>
+  )
+}
