@@ -47,6 +47,9 @@ function describe(operationId: string, route: Route): object {
       [route.status]: {
         description: 'Done',
         ...(route.response && { content: { 'application/json': { schema: route.response } } }),
+        ...(route.media && {
+          content: { [route.media]: { schema: { type: 'string', format: 'binary' } } },
+        }),
         ...(route.streams && { content: { 'text/event-stream': { schema: { type: 'string' } } } }),
       },
       default: {

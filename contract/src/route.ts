@@ -42,6 +42,8 @@ export interface Route {
   readonly body?: TObject
   /** Whether the answer is a stream of events (WHATWG HTML, server-sent events) that goes on. */
   readonly streams?: true
+  /** What the answer is, where it is no JSON. */
+  readonly media?: string
   /** Absent when the answer is 204, no content. */
   readonly response?: TSchema
   readonly status: number
@@ -54,8 +56,12 @@ type Shape<R extends Route, K extends 'params' | 'query' | 'body'> = R[K] extend
 export type ParamsOf<R extends Route> = Shape<R, 'params'>
 export type QueryOf<R extends Route> = Shape<R, 'query'>
 export type BodyOf<R extends Route> = Shape<R, 'body'>
-// biome-ignore lint/suspicious/noConfusingVoidType: it stands in the return type of a handler that has nothing to say
-export type ResponseOf<R extends Route> = R['response'] extends TSchema ? Static<R['response']> : void
+export type ResponseOf<R extends Route> = R['media'] extends string
+  ? Uint8Array
+  : R['response'] extends TSchema
+    ? Static<R['response']>
+    : // biome-ignore lint/suspicious/noConfusingVoidType: it stands in the return type of a handler that has nothing to say
+      void
 
 /** The path of a route with its parameters filled in. */
 export const pathTo = (route: Route, params: Readonly<Record<string, unknown>> = {}): string =>

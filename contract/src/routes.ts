@@ -82,6 +82,7 @@ export const routes = {
   withdrawShareLink: share.withdrawShareLink,
   getSharedPage: share.getSharedPage,
   getSharedTraces: share.getSharedTraces,
+  getPaper: share.getPaper,
   changeSignalDefinition: signal.changeSignalDefinition,
   explainValue: valueExplanation.explainValue,
   previewRecomputation: recomputation.previewRecomputation,

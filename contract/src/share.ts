@@ -170,3 +170,19 @@ export const getSharedTraces = defineRoute({
   response: Type.Array(Trace),
   status: 200,
 })
+
+export const getPaper = defineRoute({
+  method: 'get',
+  path: '/api/shared/{token}/paper.png',
+  summary:
+    'A dashboard as a still picture in two or four greys, with an ETag and when to come again; for displays of paper',
+  role: 'anyone',
+  params: tokenParams,
+  query: Type.Object({
+    width: Type.Integer({ minimum: 100, maximum: 1600, default: 400 }),
+    height: Type.Integer({ minimum: 80, maximum: 1600, default: 300 }),
+    greys: Type.Unsafe<2 | 4>({ type: 'integer', enum: [2, 4], default: 2 }),
+  }),
+  media: 'image/png',
+  status: 200,
+})

@@ -37,6 +37,7 @@ import { bindSignals, type SignalParts } from './kits/signalRoutes.ts'
 import type { Readiness } from './life/readiness.ts'
 import { bindEventStream, type StreamParts } from './live/eventStream.ts'
 import type { SitesOf } from './live/sight.ts'
+import { bindPaper } from './paper/routes.ts'
 import { bindInvitations } from './people/invitationRoutes.ts'
 import { bindMembers } from './people/memberRoutes.ts'
 import { bindOwnPage } from './people/ownPage.ts'
@@ -182,6 +183,7 @@ export function createApplication(parts: ApplicationParts): Express {
   bindTokens({ ...parts, binder })
   bindReach({ ...parts, binder })
   bindShares({ ...parts, binder, tellDevice: (address) => oneDevice({ ...parts, binder }, address, []) })
+  bindPaper({ ...parts, binder, tellDevice: (address) => oneDevice({ ...parts, binder }, address, []) })
   bindSites({ ...parts, binder })
   bindDevices({ ...parts, binder })
   bindService({ ...parts, binder })

@@ -35,21 +35,23 @@ export function Course({ shown, height, withLimits, inRows, namesEnds }: CourseP
   const hasRight = !inRows && units.length > 1
   const names = signals.map((signal) => nameOf(signal, signals))
   const nameWidth = namesEnds
-    ? Math.min(width * 0.25, Math.max(...names.map((name) => textWidth(name, 12))) + 14)
+    ? Math.min(width * 0.3, Math.max(...names.map((name) => textWidth(name, 12))) + 14)
     : 10
   const left = inRows ? 0 : axisWidth
   const right = width - (inRows ? 10 : nameWidth) - (hasRight ? axisWidth : 0)
   const bottom = inRows ? signals.length * rowHeight : height - timeAxisHeight
   const x = (at: number) => left + ((at - from) / (to - from)) * (right - left)
   const marks = timeTicks(from, to, Math.max(2, Math.floor((right - left) / 70)), timeZone)
-  const axes = inRows
-    ? []
-    : units.slice(0, 2).map((unit) =>
-        axisOf(
-          signals.filter((each) => unitOf(each) === unit),
-          height,
-        ),
-      )
+  const isEmpty = signals.every(({ trace }) => (trace?.points.length ?? 0) === 0)
+  const axes =
+    inRows || isEmpty
+      ? []
+      : units.slice(0, 2).map((unit) =>
+          axisOf(
+            signals.filter((each) => unitOf(each) === unit),
+            height,
+          ),
+        )
   const axisFor = (signal: ShownSignal) => axes[units.indexOf(unitOf(signal))] ?? axes[0]
   const ends = inRows
     ? []
@@ -154,7 +156,7 @@ export function Course({ shown, height, withLimits, inRows, namesEnds }: CourseP
             )
           })}
       <NoteFlags notes={shown.notes} from={from} to={to} x={x} top={top} bottom={bottom} right={right} />
-      {!inRows && signals.every(({ trace }) => (trace?.points.length ?? 0) === 0) && (
+      {!inRows && isEmpty && (
         <text
           x={(left + right) / 2}
           y={(top + bottom) / 2}
@@ -162,7 +164,7 @@ export function Course({ shown, height, withLimits, inRows, namesEnds }: CourseP
           fontSize={13}
           fill="var(--ink-soft)"
         >
-          Nothing was measured in this time.
+          {fitText('Nothing was measured in this time.', right - left, 13)}
         </text>
       )}
     </g>

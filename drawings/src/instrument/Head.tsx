@@ -36,7 +36,8 @@ export function Head({
   const room = width - (symbol === '' ? 0 : textWidth(symbol, 16) + 8)
   // A value is never cut: what is too wide is written smaller.
   const fitted = isNumber ? Math.min(digits, (digits * room) / Math.max(1, textWidth(text, digits))) : digits
-  const says = words.length > 0 ? words.join(' · ') : (rest ?? (signal.isCalibrated ? 'corrected' : ''))
+  const atRest = [rest, signal.isCalibrated && signal.latest ? 'corrected' : undefined].filter(Boolean)
+  const says = (words.length > 0 ? words : atRest).join(' · ')
   return (
     <g>
       <text y={27} fill={inks[tone === 'faint' ? 'faint' : tone]}>

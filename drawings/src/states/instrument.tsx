@@ -35,7 +35,7 @@ export const states = defineInstrument({
       return (
         <g>
           <Head signal={only} shown={shown} rest={sinceWords(only, shown)} />
-          <g transform={`translate(0 ${headHeight - 6})`}>
+          <g transform={`translate(0 ${headHeight})`}>
             <Bar signal={only} {...shown} width={Math.min(420, shown.width)} />
           </g>
         </g>

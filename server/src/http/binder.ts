@@ -46,7 +46,7 @@ export interface Places {
 }
 
 const ajvFor = (coerceTypes: boolean): Ajv => {
-  const ajv = new Ajv({ allErrors: true, coerceTypes, strict: false })
+  const ajv = new Ajv({ allErrors: true, coerceTypes, useDefaults: coerceTypes, strict: false })
   addFormats.default(ajv)
   return ajv.addFormat('time-zone', isTimeZone).addFormat('language-tag', isLanguageTag)
 }
@@ -94,7 +94,9 @@ export class Binder {
       const result = await handler(call)
       if (route.streams) return
       response.status(route.status)
-      if (route.response) response.json(result)
+      // A tag that is still good is answered without the picture (RFC 9110, 13.1.2).
+      if (route.media) response.type(route.media).send(Buffer.from(result as Uint8Array))
+      else if (route.response) response.json(result)
       else response.end()
     })
   }

@@ -36,7 +36,7 @@ const table = {
   },
   anyone: {
     'at any site': `getSession createOwner signIn signInByLink readInvitation acceptInvitation getSharedPage
-      getSharedTraces`,
+      getSharedTraces getPaper`,
   },
 } as const
 const noPrograms =
@@ -103,6 +103,7 @@ interface Stage {
   readonly invitationId: number
   readonly personId: number
   readonly linkToken: string
+  readonly pageToken: string
   readonly invitationToken: string
   /** Of whoever asks. */
   readonly own: { readonly sessionId: number; readonly tokenId: number }
@@ -159,6 +160,10 @@ async function stage(): Promise<Omit<Stage, 'own'>> {
   const { body: claim } = await root.call(routes.createClaim, { body: claimOf(device.id, n) })
   const { body: link } = await root.call(routes.createShareLink, { params: { address }, body: share })
   const { body: page } = await root.call(routes.createDashboard, { body: { siteId: site.id, ...pageShown } })
+  const { body: pageLink } = await root.call(routes.createDashboardLink, {
+    params: { dashboardId: page.id },
+    body: { name: 'On paper', instrumentId: null, past: 'day', frameAncestors: [], expiresAt: null },
+  })
   const { body: note } = await root.call(routes.createNote, {
     body: { says: 'a door stood open', at: Date.now(), siteId: site.id },
   })
@@ -197,6 +202,7 @@ async function stage(): Promise<Omit<Stage, 'own'>> {
     invitationId: invitations.at(-1)?.id ?? 0,
     personId,
     linkToken: link.token,
+    pageToken: pageLink.token,
     invitationToken: invitation.token,
   }
 }
@@ -276,6 +282,7 @@ const requests: { readonly [N in Name]: (on: Stage) => Asked<(typeof routes)[N]>
     params: { token },
     query: { signals: String(signalId), ...span, columns: 100 },
   }),
+  getPaper: ({ pageToken: token }) => ({ params: { token }, query: { width: 400, height: 300, greys: 2 } }),
   changeSignalDefinition: ({ definitionId }) => ({ params: { definitionId }, body: { name: 'Otherwise' } }),
   explainValue: ({ signalId }) => ({ params: { signalId }, query: { at: Date.now() + 60_000 } }),
   previewRecomputation: ({ signalId }) => ({ params: { signalId }, query: span }),

@@ -45,9 +45,9 @@ export class ShareLinks {
     this.#now = now
   }
 
-  /** Lets a stranger ask, unless there was too much from there. @throws ProblemError that says how long to wait */
-  admit(ip: string): void {
-    const { bucket, wait } = draw(this.#buckets.get(ip), 1, allowance, this.#now())
+  /** Lets a stranger ask, unless there was too much from there. @param cost as much as so many requests @throws ProblemError that says how long to wait */
+  admit(ip: string, cost = 1): void {
+    const { bucket, wait } = draw(this.#buckets.get(ip), cost, allowance, this.#now())
     this.#buckets.set(ip, bucket)
     if (wait === 0) return
     const seconds = Math.ceil(wait / 1000)

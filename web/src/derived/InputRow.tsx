@@ -1,11 +1,16 @@
 import type { Device, Signal } from '@jaunty-sparrow/contract'
 import { takings } from '@jaunty-sparrow/core/derived'
-import { type DerivedInput, type SignalReference, type Take, takeNames } from '@jaunty-sparrow/core/signal'
+import {
+  type DerivedInput,
+  type SignalReference,
+  signalTitle,
+  type Take,
+  takeNames,
+} from '@jaunty-sparrow/core/signal'
 import { unitSymbol } from '@jaunty-sparrow/core/units'
 import { X } from 'lucide-react'
 import { Button } from '../design/Button.tsx'
 import { ChoiceField, TextField } from '../design/Field.tsx'
-import { signalTitle } from '../language/signalTitle.ts'
 import { valueText } from '../language/valueText.ts'
 import { canFollowFrom } from './canFollowFrom.ts'
 import { ages, reaches, takenBy, timeUnits } from './ofTake.ts'

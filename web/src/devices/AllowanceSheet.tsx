@@ -1,10 +1,10 @@
 import type { Device } from '@jaunty-sparrow/contract'
 import { allowanceOf, largestMessage } from '@jaunty-sparrow/core/device'
+import { secondsOf } from '@jaunty-sparrow/core/signal'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { TextField } from '../design/Field.tsx'
 import { SheetForm } from '../design/SheetForm.tsx'
-import { secondsOf } from '../signals/storedEvery.ts'
 import { useChangeDeviceMutation } from './devicesApi.ts'
 
 const nothing = { messagesPerMinute: null, readingsPerMinute: null, messageBytes: null }

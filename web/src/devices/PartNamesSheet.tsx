@@ -1,9 +1,9 @@
 import type { Device } from '@jaunty-sparrow/contract'
+import { signalTitle } from '@jaunty-sparrow/core/signal'
 import pickBy from 'lodash-es/pickBy.js'
 import { useState } from 'react'
 import { TextField } from '../design/Field.tsx'
 import { SheetForm } from '../design/SheetForm.tsx'
-import { signalTitle } from '../language/signalTitle.ts'
 import { valueText } from '../language/valueText.ts'
 import { useChangeDeviceMutation } from './devicesApi.ts'
 

@@ -1,5 +1,5 @@
 import type { Device, Site } from '@jaunty-sparrow/contract'
-import { signalTitle } from '../language/signalTitle.ts'
+import { signalTitle } from '@jaunty-sparrow/core/signal'
 
 /** Something that can be gone to. */
 export interface Findable {

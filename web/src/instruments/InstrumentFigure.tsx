@@ -1,16 +1,20 @@
 import type { Signal } from '@jaunty-sparrow/contract'
 import type { ResolvedInstrument } from '@jaunty-sparrow/core/dashboard'
-import { describe, type Shown, type ShownNote } from '@jaunty-sparrow/drawings/instrument'
+import { gapOf, secondsOf, signalTitle, storedEvery } from '@jaunty-sparrow/core/signal'
+import {
+  describe,
+  type Shown,
+  type ShownNote,
+  seenAs,
+  toShown,
+  traceSeen,
+} from '@jaunty-sparrow/drawings/instrument'
 import { instrumentOf, settingsOf } from '@jaunty-sparrow/drawings/registry'
 import { Ellipsis } from 'lucide-react'
 import { lazy, type MouseEvent, memo, type ReactNode, Suspense, useMemo, useRef, useState } from 'react'
 import { Link } from 'react-router'
-import { signalTitle } from '../language/signalTitle.ts'
-import { gapOf } from '../signals/gapOf.ts'
-import { secondsOf, storedEvery } from '../signals/storedEvery.ts'
 import { useBeat } from '../time/clock.ts'
 import type { PageTime } from '../time/pageTime.ts'
-import { seenAs, toShown, traceSeen } from './toShown.ts'
 import type { TracesOf } from './useChapterTraces.ts'
 import { useSignals } from './useSignals.ts'
 import { useTotals } from './useTotals.ts'

@@ -1,4 +1,5 @@
 import type { Signal } from '@jaunty-sparrow/contract'
+import { signalTitle } from '@jaunty-sparrow/core/signal'
 import { unitSymbol, unitsAgree, usualUnits } from '@jaunty-sparrow/core/units'
 import type { Shown } from '@jaunty-sparrow/drawings/instrument'
 import { DropdownMenu } from 'radix-ui'
@@ -6,7 +7,6 @@ import { lazy, Suspense, useRef, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { menuItemLook, menuLook } from '../design/menuLook.ts'
 import { saveFile } from '../design/saveFile.ts'
-import { signalTitle } from '../language/signalTitle.ts'
 import { isDrawn } from '../signals/isDrawn.ts'
 import { drawPng, svgText } from './pictureOf.ts'
 

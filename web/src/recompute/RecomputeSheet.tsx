@@ -1,4 +1,5 @@
 import type { ResponseOf, routes, Signal } from '@jaunty-sparrow/contract'
+import { signalTitle } from '@jaunty-sparrow/core/signal'
 import { unitSymbol } from '@jaunty-sparrow/core/units'
 import { tracePath } from '@jaunty-sparrow/drawings/chart'
 import { extent } from 'd3-array'
@@ -11,7 +12,6 @@ import { Notice } from '../design/Notice.tsx'
 import { Sheet } from '../design/Sheet.tsx'
 import { Skeleton } from '../design/Skeleton.tsx'
 import { dateFormat } from '../language/dateFormat.ts'
-import { signalTitle } from '../language/signalTitle.ts'
 import { serverNow } from '../time/clock.ts'
 import {
   useRecomputationPreviewQuery,

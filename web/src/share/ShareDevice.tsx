@@ -1,5 +1,5 @@
 import type { Device } from '@jaunty-sparrow/contract'
-import { signalTitle } from '../language/signalTitle.ts'
+import { signalTitle } from '@jaunty-sparrow/core/signal'
 import { inUse } from '../signals/inUse.ts'
 import { ShareSheet } from './ShareSheet.tsx'
 import { useCreateShareLinkMutation, useShareLinksQuery } from './shareApi.ts'

@@ -1,10 +1,10 @@
 import type { Device, LatestReading, Signal } from '@jaunty-sparrow/contract'
 import { fieldLabel } from '@jaunty-sparrow/core/message'
 import type { SignalKind } from '@jaunty-sparrow/core/signal'
+import { signalTitle } from '@jaunty-sparrow/core/signal'
 import { unitSymbol } from '@jaunty-sparrow/core/units'
 import { problemText } from '../api/problemText.ts'
 import { Notice } from '../design/Notice.tsx'
-import { signalTitle } from '../language/signalTitle.ts'
 import { valueText } from '../language/valueText.ts'
 import { useChangeSignalDefinitionMutation } from './signalsApi.ts'
 

@@ -1,9 +1,9 @@
 import type { Signal } from '@jaunty-sparrow/contract'
+import { signalTitle } from '@jaunty-sparrow/core/signal'
 import { useState } from 'react'
 import { TextField } from '../design/Field.tsx'
 import { SheetForm } from '../design/SheetForm.tsx'
 import { dateFormat } from '../language/dateFormat.ts'
-import { signalTitle } from '../language/signalTitle.ts'
 import { useChangeDoubtMutation } from './signalsApi.ts'
 
 const day = dateFormat({ dateStyle: 'medium' })

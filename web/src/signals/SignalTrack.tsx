@@ -1,13 +1,20 @@
 import type { Device, Signal, Trace } from '@jaunty-sparrow/contract'
 import type { Presence } from '@jaunty-sparrow/core/presence'
-import { shownDecimals, shownSignal, shownValue } from '@jaunty-sparrow/core/signal'
+import {
+  gapOf,
+  secondsOf,
+  shownDecimals,
+  shownSignal,
+  shownValue,
+  signalTitle,
+  storedEvery,
+} from '@jaunty-sparrow/core/signal'
 import { describeAge } from '@jaunty-sparrow/core/time'
 import { unitSymbol } from '@jaunty-sparrow/core/units'
 import { Pencil } from 'lucide-react'
 import { lazy, type ReactNode, Suspense, useMemo, useState } from 'react'
 import { Skeleton } from '../design/Skeleton.tsx'
 import { useIsInSight } from '../design/useIsInSight.ts'
-import { signalTitle } from '../language/signalTitle.ts'
 import { valueText } from '../language/valueText.ts'
 import { PresenceWord } from '../live/PresenceWord.tsx'
 import { latestOf, useSignalPresence } from '../live/useLive.ts'
@@ -15,11 +22,9 @@ import { useMay } from '../people/useMay.ts'
 import { useNow } from '../time/clock.ts'
 import { DoubtButton, DoubtNote } from './DoubtNote.tsx'
 import { ExplainedValue } from './ExplainedValue.tsx'
-import { gapOf } from './gapOf.ts'
 import { isDrawn } from './isDrawn.ts'
 import { loadTraceChart } from './loadTraceChart.ts'
 import { OwnSettings } from './OwnSettings.tsx'
-import { secondsOf, storedEvery } from './storedEvery.ts'
 import { summarize, type TraceSummary } from './traceSummary.ts'
 import { Value } from './Value.tsx'
 import type { Stretch, View } from './view.ts'

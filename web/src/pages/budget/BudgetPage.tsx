@@ -1,4 +1,5 @@
 import { budgetOf } from '@jaunty-sparrow/core/device'
+import { secondsOf } from '@jaunty-sparrow/core/signal'
 import { useEffect, useState } from 'react'
 import { problemText } from '../../api/problemText.ts'
 import { useCapacityQuery, useMeasureCapacityMutation } from '../../budget/budgetApi.ts'
@@ -7,7 +8,6 @@ import { TextField } from '../../design/Field.tsx'
 import { Notice } from '../../design/Notice.tsx'
 import { useDevicesQuery } from '../../devices/devicesApi.ts'
 import { useMay } from '../../people/useMay.ts'
-import { secondsOf } from '../../signals/storedEvery.ts'
 
 const short = new Intl.NumberFormat('en-GB', { maximumSignificantDigits: 3 })
 const percent = new Intl.NumberFormat('en-GB', { style: 'percent', maximumSignificantDigits: 2 })

@@ -1,28 +1,56 @@
-import type { LatestReading, Signal, Trace } from '@jaunty-sparrow/contract'
 import type { Presence } from '@jaunty-sparrow/core/presence'
-import { hasQuality, Quality, type ShownAs, shownSignal, shownValue } from '@jaunty-sparrow/core/signal'
+import {
+  hasQuality,
+  Quality,
+  type ShownAs,
+  type SignalDefinition,
+  type SignalValue,
+  shownSignal,
+  shownValue,
+  signalTitle,
+} from '@jaunty-sparrow/core/signal'
 import { between } from '@jaunty-sparrow/core/units'
-import type { ShownSignal, ShownTotal, ShownTrace } from '@jaunty-sparrow/drawings/instrument'
-import { signalTitle } from '../language/signalTitle.ts'
+import type { Point, ShownSignal, ShownTotal, ShownTrace } from './shown.ts'
+
+/** A signal as it is told, in its own unit. */
+export interface ToldSignal
+  extends Pick<
+    SignalDefinition,
+    'name' | 'kind' | 'unit' | 'decimals' | 'range' | 'shown' | 'bands' | 'limits' | 'choices' | 'faults'
+  > {
+  readonly id: number
+  readonly partName: string
+  readonly doubt: { readonly why: string } | null
+  readonly isCalibrated: boolean
+}
+
+interface Latest {
+  readonly at: number
+  readonly value: SignalValue
+  readonly quality: number
+}
 
 /** What is known of a signal besides what it is. */
 export interface Known {
   readonly device: string
-  readonly latest: LatestReading | null
+  readonly latest: Latest | null
   readonly presence: Presence
   readonly trace: ShownTrace | null
   readonly totals: readonly ShownTotal[]
 }
 
 /** In which unit an instrument shows a signal: its own, where it has one that measures the same; else that of whoever looks. */
-export function seenAs(signal: Pick<Signal, 'unit' | 'shownAs'>, own: string | null): ShownAs | null {
+export function seenAs(
+  signal: { readonly unit: string | null; readonly shownAs: ShownAs | null },
+  own: string | null,
+): ShownAs | null {
   if (own === null || signal.unit === null || own === signal.unit) return own === null ? signal.shownAs : null
   const conversion = between(signal.unit, own)
   return conversion ? { unit: own, ...conversion } : signal.shownAs
 }
 
 /** A signal as instruments draw it: everything in the unit it is seen in. */
-export function toShown(signal: Signal, shownAs: ShownAs | null, known: Known): ShownSignal {
+export function toShown(signal: ToldSignal, shownAs: ShownAs | null, known: Known): ShownSignal {
   const drawn = shownSignal({ ...signal, shownAs })
   const { latest } = known
   const isFault = latest !== null && hasQuality(latest.quality, Quality.atFault)
@@ -52,11 +80,12 @@ export function toShown(signal: Signal, shownAs: ShownAs | null, known: Known): 
 }
 
 /** A trace in the unit it is seen in. @param gap longer silences, ms, are gaps */
-export function traceSeen(trace: Trace, shownAs: ShownAs | null, gap: number): ShownTrace {
-  const seen = ([at, value]: readonly [number, number]): [number, number] => [
-    at,
-    shownValue(value, { shownAs }),
-  ]
+export function traceSeen(
+  trace: { readonly points: readonly Point[]; readonly before: Point | null },
+  shownAs: ShownAs | null,
+  gap: number,
+): ShownTrace {
+  const seen = ([at, value]: Point): Point => [at, shownValue(value, { shownAs })]
   return {
     points: shownAs ? trace.points.map(seen) : trace.points,
     before: trace.before && seen(trace.before),

@@ -1,0 +1,1 @@
+export { Page, type PageChapter, type PageInstrument, type PageProps } from './Page.tsx'

@@ -1,0 +1,67 @@
+import { createRequire } from 'node:module'
+import { Page, type PageProps } from '@jaunty-sparrow/drawings/page'
+import { Resvg } from '@resvg/resvg-js'
+import { encode } from 'fast-png'
+import { renderToStaticMarkup } from 'react-dom/server'
+
+/** How many greys a display can show, black and white among them. */
+export type Greys = 2 | 4
+
+const { resolve } = createRequire(import.meta.url)
+const fonts = ['400Regular/HankenGrotesk_400Regular', '600SemiBold/HankenGrotesk_600SemiBold'].map((face) =>
+  resolve(`@expo-google-fonts/hanken-grotesk/${face}.ttf`),
+)
+
+/** What each ink becomes: a display of two has neither half tones nor colour, so that states are told by shape and word alone. */
+const inks: Readonly<Record<Greys, Readonly<Record<string, string>>>> = {
+  2: { paper: '#fff', well: '#fff', rule: '#fff', 'rule-strong': '#000' },
+  4: { paper: '#fff', well: '#fff', rule: '#aaa', 'rule-strong': '#555', 'ink-soft': '#555' },
+}
+
+/** Draws a page for paper: the drawings of the screen, in two or four greys. @returns a PNG of one or two bits a pixel */
+export function paperPicture(page: PageProps, greys: Greys): Uint8Array {
+  const { width, height } = page
+  const drawn = renderToStaticMarkup(
+    <svg
+      xmlns="http://www.w3.org/2000/svg"
+      width={width}
+      height={height}
+      viewBox={`0 0 ${width} ${height}`}
+      fontFamily="Hanken Grotesk"
+      role="img"
+      aria-label={page.title}
+    >
+      <Page {...page} />
+    </svg>,
+  ).replaceAll(/var\(--([a-z-]+)\)/g, (_, name: string) => inks[greys][name] ?? '#000')
+  const { pixels } = new Resvg(drawn, {
+    background: '#fff',
+    font: { fontFiles: fonts, loadSystemFonts: false, defaultFontFamily: 'Hanken Grotesk' },
+  }).render()
+  return encode({
+    width,
+    height,
+    depth: greys === 2 ? 1 : 2,
+    channels: 1,
+    data: packed(pixels, width, height, greys),
+  })
+}
+
+/** Pixels of four bytes as rows of one or two bits each, every row on a byte of its own (PNG, 7.2). */
+function packed(pixels: Uint8Array, width: number, height: number, greys: Greys): Uint8Array {
+  const bits = greys === 2 ? 1 : 2
+  const perByte = 8 / bits
+  const rowBytes = Math.ceil(width / perByte)
+  const data = new Uint8Array(rowBytes * height)
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const at = (y * width + x) * 4
+      const [red = 0, green = 0, blue = 0] = [pixels[at], pixels[at + 1], pixels[at + 2]]
+      // Rec. 601; text is smoothed, and what is more dark than light is black.
+      const light = (red * 299 + green * 587 + blue * 114) / 255_000
+      const grey = Math.min(greys - 1, Math.floor(light * greys))
+      const place = y * rowBytes + Math.floor(x / perByte)
+      data[place] = (data[place] ?? 0) | (grey << (8 - bits * ((x % perByte) + 1)))
+    }
+  return data
+}
