@@ -1,6 +1,6 @@
-import chunk from 'lodash-es/chunk.js'
 import groupBy from 'lodash-es/groupBy.js'
 import sortBy from 'lodash-es/sortBy.js'
+import { scaleOf } from '../instrument/index.ts'
 import type { Importance } from '../layout/index.ts'
 import type { SignalDefinition } from '../signal/index.ts'
 import type { Dashboard, Repeat, SignalRef } from './dashboard.ts'
@@ -13,7 +13,7 @@ export const nowOf = (siteId: number): Dashboard => ({
   ],
 })
 
-type Described = Pick<SignalDefinition, 'kind' | 'unit'>
+type Described = Pick<SignalDefinition, 'kind' | 'unit' | 'shown' | 'range' | 'limits'>
 
 export interface Proposal<S extends Described> {
   /** Of a device, or of a kit that many devices have. */
@@ -40,9 +40,7 @@ export function proposeDashboard<S extends Described>({
 }: Proposal<S>): Dashboard {
   const isState = ({ kind }: S) => kind === 'switch' || kind === 'choice'
   const numbers = signals.filter(({ kind }) => kind === 'number')
-  const alike = Object.values(groupBy(numbers, ({ unit }) => unit ?? '')).flatMap((one) =>
-    chunk(one, mostTogether),
-  )
+  const alike = Object.values(groupBy(numbers, ({ unit }) => unit ?? '')).flatMap(comparable)
   const instruments = [
     ...sortBy(signals, (signal) => !isState(signal)).map((signal, place) =>
       placed(`i${place + 1}`, fitting(signal), [refOf(signal)]),
@@ -52,4 +50,36 @@ export function proposeDashboard<S extends Described>({
     ),
   ]
   return { chapters: [{ id: 'all', title, repeat, instruments, phone: null }] }
+}
+
+/** Beyond this the smaller of two would be a flat line in one frame. */
+const mostApart = 5
+
+/** Divides signals of one unit into frames: at most three in each, and none much larger than another. */
+function comparable<S extends Described>(signals: readonly S[]): S[][] {
+  const frames: S[][] = []
+  for (const signal of signals) {
+    const reach = reachOf(signal)
+    const frame = frames.find(
+      (there) =>
+        there.length < mostTogether &&
+        there.every((each) => {
+          const other = reachOf(each)
+          return (
+            reach === undefined ||
+            other === undefined ||
+            Math.max(reach, other) <= mostApart * Math.min(reach, other)
+          )
+        }),
+    )
+    if (frame) frame.push(signal)
+    else frames.push([signal])
+  }
+  return frames
+}
+
+/** How far from zero a signal goes; undefined where nobody has said. */
+function reachOf(signal: Described): number | undefined {
+  const scale = scaleOf(signal)
+  return scale && Math.max(Math.abs(scale.low), Math.abs(scale.high))
 }

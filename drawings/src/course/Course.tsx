@@ -43,6 +43,7 @@ export function Course({ shown, height, withLimits, inRows, namesEnds }: CourseP
   const x = (at: number) => left + ((at - from) / (to - from)) * (right - left)
   const marks = timeTicks(from, to, Math.max(2, Math.floor((right - left) / 70)), timeZone)
   const isEmpty = signals.every(({ trace }) => (trace?.points.length ?? 0) === 0)
+  const isKnown = signals.every(({ trace }) => trace !== null)
   const axes =
     inRows || isEmpty
       ? []
@@ -108,7 +109,7 @@ export function Course({ shown, height, withLimits, inRows, namesEnds }: CourseP
         limitsShared(signals).map(({ signal, limits }) => {
           const axis = axisFor(signal)
           return axis ? (
-            <LimitLines key={signal.id} limits={limits} left={left} right={right} y={axis.y} />
+            <LimitLines key={signal.id} limits={within(limits, axis)} left={left} right={right} y={axis.y} />
           ) : null
         })}
       {inRows
@@ -156,7 +157,7 @@ export function Course({ shown, height, withLimits, inRows, namesEnds }: CourseP
             )
           })}
       <NoteFlags notes={shown.notes} from={from} to={to} x={x} top={top} bottom={bottom} right={right} />
-      {!inRows && isEmpty && (
+      {!inRows && isEmpty && isKnown && (
         <text
           x={(left + right) / 2}
           y={(top + bottom) / 2}
@@ -181,6 +182,8 @@ function nameOf({ title, device }: ShownSignal, all: readonly ShownSignal[]): st
 }
 
 interface Axis {
+  readonly low: number
+  readonly high: number
   readonly y: (value: number) => number
   readonly ticks: readonly number[]
   readonly label: (value: number, shown: Pick<Shown, 'writing'>) => string
@@ -202,6 +205,8 @@ function axisOf(signals: readonly ShownSignal[], height: number): Axis {
   const bottom = height - timeAxisHeight
   const [first] = signals
   return {
+    low,
+    high,
     y: (value) => top + (1 - (value - low) / (high - low)) * (bottom - top),
     ticks: ticks(low, high, Math.max(2, Math.floor((bottom - top) / 40))),
     label: (value, { writing }) =>
@@ -210,6 +215,17 @@ function axisOf(signals: readonly ShownSignal[], height: number): Axis {
           ? formatValue(value, first)
           : ''
         : writing.number(formatValue(value, { kind: 'number', choices: [] })),
+  }
+}
+
+/** The limits that lie within a frame. */
+function within(limits: NonNullable<ShownSignal['limits']>, { low, high }: Axis) {
+  const inside = (limit: number | null) => (limit !== null && limit >= low && limit <= high ? limit : null)
+  return {
+    lowLow: inside(limits.lowLow),
+    low: inside(limits.low),
+    high: inside(limits.high),
+    highHigh: inside(limits.highHigh),
   }
 }
 

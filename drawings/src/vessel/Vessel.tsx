@@ -26,7 +26,8 @@ export function Vessel({ shape, level, ticks, limits, width, height }: VesselPro
     return `M${left.toFixed(1)} ${at.toFixed(1)}H${right.toFixed(1)}`
   }
   const lines: number[] = []
-  if (surface !== undefined) for (let at = height - apart; at > surface + 1; at -= apart) lines.push(at)
+  if (surface !== undefined)
+    for (let at = height - apart; at > surface + 1; at -= apart) lines.push(Math.round(at) + 0.5)
   return (
     <g transform={`translate(${rulerWidth} 4)`}>
       {ticks.map(({ share, label }) => (

@@ -8,9 +8,13 @@ import { renderToStaticMarkup } from 'react-dom/server'
 export type Greys = 2 | 4
 
 const { resolve } = createRequire(import.meta.url)
-const fonts = ['400Regular/HankenGrotesk_400Regular', '600SemiBold/HankenGrotesk_600SemiBold'].map((face) =>
-  resolve(`@expo-google-fonts/hanken-grotesk/${face}.ttf`),
-)
+/** The typeface of the screens, and for signs that it lacks, such as ▲ and ₂, two that have them. */
+const fonts = [
+  'hanken-grotesk/400Regular/HankenGrotesk_400Regular',
+  'hanken-grotesk/600SemiBold/HankenGrotesk_600SemiBold',
+  'noto-sans/400Regular/NotoSans_400Regular',
+  'noto-sans-math/400Regular/NotoSansMath_400Regular',
+].map((face) => resolve(`@expo-google-fonts/${face}.ttf`))
 
 /** What each ink becomes: a display of two has neither half tones nor colour, so that states are told by shape and word alone. */
 const inks: Readonly<Record<Greys, Readonly<Record<string, string>>>> = {
@@ -57,9 +61,9 @@ function packed(pixels: Uint8Array, width: number, height: number, greys: Greys)
     for (let x = 0; x < width; x++) {
       const at = (y * width + x) * 4
       const [red = 0, green = 0, blue = 0] = [pixels[at], pixels[at + 1], pixels[at + 2]]
-      // Rec. 601; text is smoothed, and what is more dark than light is black.
+      // Rec. 601. Where there is black and white only, a hairline that lies between two rows of pixels is still a line.
       const light = (red * 299 + green * 587 + blue * 114) / 255_000
-      const grey = Math.min(greys - 1, Math.floor(light * greys))
+      const grey = greys === 2 ? Number(light > 0.6) : Math.min(3, Math.floor(light * 4))
       const place = y * rowBytes + Math.floor(x / perByte)
       data[place] = (data[place] ?? 0) | (grey << (8 - bits * ((x % perByte) + 1)))
     }

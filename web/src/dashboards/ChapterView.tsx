@@ -91,6 +91,7 @@ export function ChapterView({ resolved, device, page, measured: { form, width },
           return (
             <div
               key={id}
+              data-cell
               className="min-w-0"
               style={{ gridRow: row + 1, gridColumn: `${at + 1} / span ${columns}` }}
             >

@@ -1,16 +1,18 @@
 import type { Device, KeptDashboard, Site } from '@jaunty-sparrow/contract'
 import { nights } from '@jaunty-sparrow/core/sun'
-import { type ReactNode, useLayoutEffect, useRef, useState } from 'react'
+import { type ReactNode, useEffect, useLayoutEffect, useRef, useState } from 'react'
 import { writingIn } from '../instruments/writing.ts'
+import { useSessionQuery } from '../people/peopleApi.ts'
 import { LiveMark } from '../shell/LiveMark.tsx'
 import { OfflineBanner } from '../shell/OfflineBanner.tsx'
+import { wear } from '../shell/theme.ts'
 import { useBeat } from '../time/clock.ts'
 import { DashboardView } from './DashboardView.tsx'
 import { useAwake } from './useAwake.ts'
 import { type WallPage, wallPages } from './wallPages.ts'
 
 /** So many px of the page are as high as the wall: its digits are then a twelfth of that. */
-const wallHeight = 340
+const wallHeight = 360
 const headerHeight = 30
 /** A page stays so long before the next one, ms. */
 const turn = 15_000
@@ -31,14 +33,21 @@ export function WallView({ dashboard, devices, site, children }: WallViewProps) 
   const now = useBeat(turn)
   const minute = useBeat(60_000)
   const scale = size.height / wallHeight
+  const isNight =
+    site.lat !== null &&
+    site.lon !== null &&
+    nights(minute, minute + 1, { lat: site.lat, lon: site.lon }).length > 0
+  const { data: session } = useSessionQuery()
+  const theme = session?.state === 'signed-in' ? session.preferences.theme : 'system'
+  // At night a wall is dark, and dimmed.
+  useEffect(() => {
+    if (isNight) wear('dark')
+    return () => wear(theme)
+  }, [isNight, theme])
   useLayoutEffect(() => {
     const measure = () => {
       setSize({ width: window.innerWidth, height: window.innerHeight })
-      const chapters = [...(sheet.current?.querySelectorAll('article') ?? [])]
-      const next = wallPages(
-        chapters.map(({ offsetTop: top, offsetHeight: height }) => ({ top, height })),
-        wallHeight - headerHeight - 12,
-      )
+      const next = wallPages(rowsOf(sheet.current), wallHeight - headerHeight - 8)
       setPages((before) => (JSON.stringify(before) === JSON.stringify(next) ? before : next))
     }
     measure()
@@ -51,13 +60,9 @@ export function WallView({ dashboard, devices, site, children }: WallViewProps) 
     }
   }, [])
   const shown = pages.length === 0 ? undefined : pages[Math.floor(now / turn) % pages.length]
-  const isNight =
-    site.lat !== null &&
-    site.lon !== null &&
-    nights(minute, minute + 1, { lat: site.lat, lon: site.lon }).length > 0
   return (
     <div
-      className={`fixed inset-0 overflow-hidden bg-paper ${isNight ? 'brightness-60' : ''}`}
+      className={`fixed inset-0 overflow-hidden bg-paper text-ink ${isNight ? 'brightness-75' : ''}`}
       data-night={isNight}
     >
       <div
@@ -95,4 +100,21 @@ export function WallView({ dashboard, devices, site, children }: WallViewProps) 
       </div>
     </div>
   )
+}
+
+/** The rows of a page, each with what stands above it in its chapter, px of the page. */
+function rowsOf(sheet: HTMLElement | null): { top: number; height: number }[] {
+  return [...(sheet?.querySelectorAll<HTMLElement>('article') ?? [])].flatMap((article) => {
+    const cells = [...article.querySelectorAll<HTMLElement>('[data-cell]')]
+    const tops = [...new Set(cells.map(({ offsetTop }) => offsetTop))]
+    return tops.map((top, row) => {
+      const begin = row === 0 ? article.offsetTop : top
+      const end = Math.max(
+        ...cells
+          .filter(({ offsetTop }) => offsetTop === top)
+          .map(({ offsetTop, offsetHeight }) => offsetTop + offsetHeight),
+      )
+      return { top: begin, height: end - begin }
+    })
+  })
 }

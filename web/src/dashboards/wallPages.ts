@@ -1,4 +1,4 @@
-/** Where a chapter stands on a long page, px. */
+/** Where a row stands on a long page, px. */
 export interface Standing {
   readonly top: number
   readonly height: number
@@ -11,12 +11,12 @@ export interface WallPage {
 }
 
 /**
- * Cuts a long page into what a wall shows one after the other: between chapters, and inside one only where it alone is too high.
+ * Cuts a long page into what a wall shows one after the other: between rows, and through one only where it alone is too high.
  * @param room how high the wall is, px
  */
-export function wallPages(chapters: readonly Standing[], room: number): WallPage[] {
+export function wallPages(rows: readonly Standing[], room: number): WallPage[] {
   const pages: { top: number; height: number }[] = []
-  for (const { top, height } of chapters) {
+  for (const { top, height } of rows) {
     const page = pages.at(-1)
     if (page && top + height - page.top <= room) page.height = top + height - page.top
     else
