@@ -28,6 +28,6 @@ export function trendOf(points: readonly (readonly [at: number, value: number])[
   const slope = products / squares
   let residual = 0
   for (const [at, value] of points) residual += (value - meanValue - slope * (at - first[0] - meanAt)) ** 2
-  const error = Math.sqrt(residual / Math.max(1, count / 4 - 2) / squares) * 2
+  const error = 2 * Math.sqrt(residual / (count - 2) / squares)
   return Math.abs(slope) > sure * error && slope !== 0 ? slope : null
 }

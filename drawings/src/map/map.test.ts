@@ -1,0 +1,52 @@
+import { groundOf } from './ground.ts'
+import { onWorld, sightOf } from './mercator.ts'
+
+it('projects as EPSG:3857 does', () => {
+  const half = 20_037_508.342789244
+  const metres = (place: { lat: number; lon: number }) => {
+    const [x, y] = onWorld(place)
+    return [(x - 0.5) * 2 * half, (0.5 - y) * 2 * half]
+  }
+  // The test point of the EPSG guidance note 7-2 for method 1024: 24°22'54.433"N 100°20'00.000"W.
+  const [east = 0, north = 0] = metres({ lat: 24.3817869, lon: -100.3333333 })
+  expect(east).toBeCloseTo(-11_169_055.58, -1)
+  expect(north).toBeCloseTo(2_800_000, -1)
+})
+
+it('fits all places into the frame, north up, and tells how long a metre is', () => {
+  const places = [
+    { lat: 52.1, lon: -8.6 },
+    { lat: 52.104, lon: -8.594 },
+  ]
+  const sight = sightOf(places, 400, 300)
+  const [x, y] = sight.to({ lat: 52.1, lon: -8.6 })
+  const [east, above] = sight.to({ lat: 52.104, lon: -8.594 })
+  expect(x).toBeGreaterThan(0)
+  expect(east).toBeLessThan(400)
+  expect(above).toBeGreaterThan(0)
+  expect(y).toBeLessThan(300)
+  // 0.004° of latitude are some 445 m (111.3 km a degree).
+  expect((y - above) / sight.scale).toBeCloseTo(445, -1)
+})
+
+it('reads outlines, ways and points of GeoJSON, and nothing of what is none', () => {
+  const at = [-8.6, 52.1]
+  const ground = groundOf(
+    JSON.stringify({
+      type: 'FeatureCollection',
+      features: [
+        { type: 'Feature', geometry: { type: 'Polygon', coordinates: [[at, at, at]] } },
+        { type: 'Feature', geometry: { type: 'LineString', coordinates: [at, at] } },
+        { type: 'Feature', geometry: { type: 'Point', coordinates: at } },
+      ],
+    }),
+  )
+  expect(ground.map(({ places, isClosed }) => [places.length, isClosed])).toEqual([
+    [3, true],
+    [2, false],
+    [1, false],
+  ])
+  expect(ground[0]?.places[0]).toEqual({ lat: 52.1, lon: -8.6 })
+  for (const text of ['', 'no json', '[]', '{"type":"Polygon","coordinates":"x"}', 'null'])
+    expect(groundOf(text)).toEqual([])
+})
