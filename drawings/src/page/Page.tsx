@@ -43,11 +43,14 @@ interface PlacedThing {
   readonly draw: () => ReactNode
 }
 
+/** So much smaller a page is drawn, where nothing has room else: most displays are held in the hand. */
+const scales = [1, 0.8, 0.65, 0.5]
+
 /** A page as one picture: its chapters in rows, as far as there is room, and how much there is besides. */
-export function Page({ title, aside, chapters, width, height }: PageProps): ReactNode {
-  const { things, left } = layPage(chapters, width - 2 * margin, height - headHeight - footHeight)
+export function Page({ title, aside, chapters, width: whole, height: full }: PageProps): ReactNode {
+  const { scale, width, height, things, left } = fitted(chapters, whole, full)
   return (
-    <g>
+    <g transform={scale === 1 ? undefined : `scale(${scale})`}>
       <text x={margin} y={21} fontSize={17} fontWeight={600} fill="var(--ink)">
         {fitText(title, width * 0.6, 17)}
       </text>
@@ -68,6 +71,16 @@ export function Page({ title, aside, chapters, width, height }: PageProps): Reac
       )}
     </g>
   )
+}
+
+/** Lays a page as large as it can be with anything on it at all. */
+function fitted(chapters: readonly PageChapter[], whole: number, full: number) {
+  for (const scale of scales) {
+    const [width, height] = [whole / scale, full / scale]
+    const laid = layPage(chapters, width - 2 * margin, height - headHeight - footHeight)
+    if (laid.things.length > 0 || scale === scales.at(-1)) return { scale, width, height, ...laid }
+  }
+  throw new Error('there is no scale')
 }
 
 const formFor = (width: number): Form => (width < 560 ? forms.phone : width < 1600 ? forms.desk : forms.wall)

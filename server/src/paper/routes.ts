@@ -18,6 +18,7 @@ const cost = 20
 /** A display is told to come again no sooner and no later than this, s. */
 const soonest = 60
 const latest = 3600
+const minute = 60_000
 const month = 30 * 86_400_000
 
 export interface PaperParts extends PageReaders {
@@ -52,7 +53,8 @@ export function bindPaper(parts: PaperParts): void {
       .select()
       .from(site)
       .where(eq(site.id, shown[0]?.siteId ?? 0))
-    const at = now()
+    // Anew by the minute: a picture that is nowhere else than before is not sent again.
+    const at = Math.ceil(now() / minute) * minute
     const { timeZone = 'UTC', lat = null, lon = null } = place ?? {}
     const notes = place
       ? await events.list({ from: at - month, to: at, kind: 'note', siteId: place.id }, allOf(place.id))
