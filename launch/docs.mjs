@@ -1,6 +1,6 @@
 // npm run docs: writes the pages anew that are made from the program itself.
 import { spawnSync } from 'node:child_process'
-import { writeFileSync } from 'node:fs'
+import { mkdirSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { main } from './application.mjs'
 import { prepare, root } from './prepare.mjs'
@@ -13,6 +13,18 @@ await main(async () => {
   writeFileSync(join(root, 'docs', 'formulas.md'), formulaDocs())
   const { kitFileSchema } = await import('@jaunty-sparrow/contract')
   writeFileSync(join(root, 'docs', 'kit.schema.json'), `${JSON.stringify(kitFileSchema, null, 2)}\n`)
+  const { DashboardDocument } = await import('@jaunty-sparrow/contract')
+  writeFileSync(
+    join(root, 'docs', 'dashboard.schema.json'),
+    `${JSON.stringify(DashboardDocument, null, 2)}\n`,
+  )
+  const { instruments } = await import('@jaunty-sparrow/drawings/registry')
+  const { instrumentDocs } = await import('../server/src/paper/instrumentDocs.ts')
+  const { instrumentSheet } = await import('../server/src/paper/instrumentSheet.tsx')
+  writeFileSync(join(root, 'docs', 'instruments.md'), instrumentDocs())
+  mkdirSync(join(root, 'docs', 'instruments'), { recursive: true })
+  for (const instrument of instruments)
+    writeFileSync(join(root, 'docs', 'instruments', `${instrument.kind}.png`), instrumentSheet(instrument))
   await unregister()
   // As the checks want it.
   spawnSync('npx', ['--no-install', 'biome', 'format', '--write', 'docs'], { cwd: root, stdio: 'inherit' })

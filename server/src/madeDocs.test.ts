@@ -1,6 +1,10 @@
 import { readFileSync } from 'node:fs'
-import { kitFileSchema } from '@jaunty-sparrow/contract'
+import { DashboardDocument, kitFileSchema } from '@jaunty-sparrow/contract'
 import { formulaDocs } from '@jaunty-sparrow/core/formula'
+import { instruments } from '@jaunty-sparrow/drawings/registry'
+import { decode } from 'fast-png'
+import { instrumentDocs } from './paper/instrumentDocs.ts'
+import { instrumentSheet } from './paper/instrumentSheet.tsx'
 
 const page = (name: string) => readFileSync(new URL(`../../docs/${name}`, import.meta.url), 'utf8')
 
@@ -11,4 +15,20 @@ it('docs/formulas.md tells the functions as they are', () => {
 
 it('docs/kit.schema.json tells what a kit is as the API takes it', () => {
   expect(JSON.parse(page('kit.schema.json'))).toEqual(JSON.parse(JSON.stringify(kitFileSchema)))
+})
+
+it('docs/dashboard.schema.json tells what a dashboard is as the API takes it', () => {
+  expect(JSON.parse(page('dashboard.schema.json'))).toEqual(JSON.parse(JSON.stringify(DashboardDocument)))
+})
+
+it('docs/instruments.md tells the instruments as they are', () => {
+  expect(page('instruments.md')).toBe(instrumentDocs())
+})
+
+it.each(instruments)('$kind looks in every state as its picture in the docs', (instrument) => {
+  const kept = decode(readFileSync(new URL(`../../docs/instruments/${instrument.kind}.png`, import.meta.url)))
+  const drawn = decode(instrumentSheet(instrument))
+  expect([drawn.width, drawn.height]).toEqual([kept.width, kept.height])
+  // To the last pixel: the typefaces and what draws them come with the program.
+  expect(drawn.data.findIndex((byte, place) => byte !== kept.data[place])).toBe(-1)
 })

@@ -35,7 +35,7 @@ export function Course({ shown, height, withLimits, inRows, namesEnds }: CourseP
   const hasRight = !inRows && units.length > 1
   const names = signals.map((signal) => nameOf(signal, signals))
   const nameWidth = namesEnds
-    ? Math.min(width * 0.3, Math.max(...names.map((name) => textWidth(name, 12))) + 14)
+    ? Math.min(width * 0.3, Math.max(70, ...names.map((name) => textWidth(name, 12))) + 14)
     : 10
   const left = inRows ? 0 : axisWidth
   const right = width - (inRows ? 10 : nameWidth) - (hasRight ? axisWidth : 0)
@@ -61,7 +61,8 @@ export function Course({ shown, height, withLimits, inRows, namesEnds }: CourseP
           const last = signal.trace?.points.at(-1)
           return last ? (axisFor(signal)?.y(last[1]) ?? top) : bottom
         }),
-        13,
+        // What asks for a look has a word below its name.
+        signals.some((signal) => standingOf(signal, shown.now, shown.writing).words.length > 0) ? 27 : 13,
         top + 6,
         bottom,
       )
@@ -125,7 +126,7 @@ export function Course({ shown, height, withLimits, inRows, namesEnds }: CourseP
             if (!axis || !last) return null
             const gap = signal.trace?.gap ?? 0
             const pen = pens[place % pens.length] ?? pens[0]
-            const { tone } = standingOf(signal, shown.now, shown.writing)
+            const { tone, words } = standingOf(signal, shown.now, shown.writing)
             const [lastX, lastY] = [Math.min(right, x(last[0])), axis.y(last[1])]
             return (
               <g key={signal.id}>
@@ -151,6 +152,17 @@ export function Course({ shown, height, withLimits, inRows, namesEnds }: CourseP
                     data-value={signal.id}
                   >
                     {fitText(names[place] ?? '', nameWidth - 11, 12)}
+                  </text>
+                )}
+                {namesEnds && words.length > 0 && (
+                  <text
+                    x={right + 11}
+                    y={(ends[place] ?? lastY) + 17}
+                    fontSize={11}
+                    fontWeight={600}
+                    fill={inks[tone]}
+                  >
+                    {fitText(words[0] ?? '', nameWidth - 11, 11)}
                   </text>
                 )}
               </g>

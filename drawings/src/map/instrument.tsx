@@ -2,10 +2,12 @@ import { isPosition } from '@jaunty-sparrow/core/signal'
 import {
   choice,
   defineInstrument,
+  fitText,
   inks,
   type Shown,
   type ShownSignal,
   standingOf,
+  textWidth,
   words,
 } from '../instrument/index.ts'
 import { type GroundLine, groundOf } from './ground.ts'
@@ -98,11 +100,22 @@ function Here({
   if (!place) return null
   const [x, y] = sight.to(place)
   const { tone, words } = standingOf(signal, shown.now, shown.writing)
+  const says = [signal.device, ...words].join(', ')
+  // What it is called stands on the side on which there is room.
+  const isLeft = textWidth(says, 13) > shown.width - x - 14 && x > shown.width / 2
   return (
     <g transform={`translate(${x.toFixed(1)} ${y.toFixed(1)})`} data-here={signal.id}>
       <path d="M0 0L-7 -16L0 -12L7 -16Z" fill={inks[tone]} />
-      <text x={11} y={-5} fontSize={13} fontWeight={600} fill={inks[tone]} data-value={signal.id}>
-        {[signal.device, ...words].join(', ')}
+      <text
+        x={isLeft ? -11 : 11}
+        y={-5}
+        textAnchor={isLeft ? 'end' : 'start'}
+        fontSize={13}
+        fontWeight={600}
+        fill={inks[tone]}
+        data-value={signal.id}
+      >
+        {fitText(says, Math.max(x, shown.width - x) - 14, 13)}
       </text>
     </g>
   )

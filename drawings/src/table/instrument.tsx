@@ -13,7 +13,7 @@ import {
 } from '../instrument/index.ts'
 import { Spark } from '../value/index.ts'
 
-const row = 30
+const row = 34
 
 export const table = defineInstrument({
   kind: 'table',
@@ -61,17 +61,17 @@ function Row({
   return (
     <g>
       <path d={`M0 ${row - 0.5}H${width}`} stroke="var(--rule)" />
-      <text y={20} fontSize={13} fill="var(--ink)">
-        {fitText(title, words.length > 0 ? room * 0.6 : room, 13)}
+      <text y={words.length > 0 ? 14 : 20} fontSize={13} fill="var(--ink)">
+        {fitText(title, room, 13)}
       </text>
       {words.length > 0 && (
-        <text x={room * 0.62} y={20} fontSize={12} fontWeight={600} fill={inks[tone]}>
-          {fitText(words.join(' · '), room * 0.38, 12)}
+        <text y={27} fontSize={11.5} fontWeight={600} fill={inks[tone]}>
+          {fitText(words.join(' · '), room, 11.5)}
         </text>
       )}
       <text
         x={right - unitWidth}
-        y={20}
+        y={22}
         textAnchor="end"
         fontSize={16}
         fontWeight={600}
@@ -80,7 +80,7 @@ function Row({
       >
         {value}
       </text>
-      <text x={right - unitWidth + 5} y={20} fontSize={12} fill="var(--ink-soft)">
+      <text x={right - unitWidth + 5} y={22} fontSize={12} fill="var(--ink-soft)">
         {fitText(symbol, unitWidth - 5, 12)}
       </text>
       {spark > 0 && (
