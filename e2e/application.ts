@@ -109,6 +109,28 @@ export async function createDevice(page: Page, name: string): Promise<string> {
   return `${address}.${secret}`
 }
 
+/** Makes a device of the kit for caves, with limits for its temperature. @returns its credential */
+export async function caveFromKit(page: Page, { origin }: Application, name: string): Promise<string> {
+  await page.goto(`${origin}/bench/kits`)
+  await page.getByLabel('Begin from a kit that is ready').selectOption('Cave node')
+  await page.getByLabel('Limits of Temperature').fill('low 8, high 14')
+  await page.getByRole('button', { name: 'Save', exact: true }).first().click()
+  await expect(page.getByText('Type into a cell')).toBeVisible()
+  await page.getByRole('link', { name: 'New device of it' }).click()
+  return nameDevice(page, name)
+}
+
+/** Names a new device, where a page asks for it. @returns its credential */
+export async function nameDevice(page: Page, name: string): Promise<string> {
+  await expect(page.getByRole('heading', { name: 'A new device' })).toBeVisible()
+  await page.getByLabel('Name').fill(name)
+  await page.getByRole('button', { name: 'Create the device' }).click()
+  const address = await page.getByTestId('address').textContent()
+  const secret = await page.getByTestId('secret').textContent()
+  await page.getByRole('button', { name: 'I have kept it' }).click()
+  return `${address}.${secret}`
+}
+
 /** Goes to what came in, by the way a person takes. */
 export async function openArrivals(page: Page): Promise<void> {
   await page.getByRole('link', { name: 'Bench', exact: true }).click()

@@ -11,12 +11,14 @@ import { LiveMark } from './LiveMark.tsx'
 import { OfflineBanner } from './OfflineBanner.tsx'
 import { PersonButton } from './PersonButton.tsx'
 import { Spine } from './Spine.tsx'
+import { useHome } from './useHome.ts'
 import { useLine } from './useLine.ts'
 
 /** The frame around every page for people who are signed in. It holds the line to the server open. */
 export function Shell() {
   const { pathname } = useLocation()
   useLine()
+  useHome()
   useEffect(() => {
     // Fetched ahead while there is nothing else to do, so that the first chart does not wait for it.
     const idle = setTimeout(() => void loadTraceChart(), 1500)
