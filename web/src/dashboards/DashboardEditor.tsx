@@ -5,7 +5,7 @@ import { importances } from '@jaunty-sparrow/core/layout'
 import { proposed } from '@jaunty-sparrow/drawings/registry'
 import { nanoid } from '@reduxjs/toolkit'
 import { Copy, Settings2, Trash2 } from 'lucide-react'
-import { type KeyboardEvent, type ReactNode, useState } from 'react'
+import { type ReactNode, useEffect, useState } from 'react'
 import { Button } from '../design/Button.tsx'
 import { ChapterSheet } from './ChapterSheet.tsx'
 import { DashboardView, type EditParts } from './DashboardView.tsx'
@@ -99,10 +99,12 @@ export function DashboardEditor({ draft, devices, siteId, siteName, timeZone, as
     } else if (move === 'duplicate')
       change({ do: 'duplicate', id, as: nanoid() }, `${title} is there twice now.`)
     else change({ do: 'remove', id }, `${title} was taken away. Undo brings it back.`)
-    // What was moved keeps the focus, wherever it stands now.
-    requestAnimationFrame(() =>
-      document.querySelector<HTMLElement>(`[data-movable="${CSS.escape(id)}"]`)?.focus(),
-    )
+    // What was moved keeps the focus, wherever it stands now; of what was taken away its neighbour gets it.
+    const next = move === 'remove' ? (instruments[at + 1] ?? instruments[at - 1])?.id : id
+    if (next !== undefined)
+      requestAnimationFrame(() =>
+        document.querySelector<HTMLElement>(`[data-movable="${CSS.escape(next)}"]`)?.focus(),
+      )
   }
 
   const edit: EditParts = {
@@ -145,20 +147,25 @@ export function DashboardEditor({ draft, devices, siteId, siteName, timeZone, as
       ),
   }
 
-  const pressed = (event: KeyboardEvent) => {
-    if (!(event.ctrlKey || event.metaKey) || (event.target as Element).matches('input, textarea, select'))
-      return
-    const key = event.key.toLowerCase()
-    if (key === 'z' && !event.shiftKey) draft.undo()
-    else if (key === 'y' || (key === 'z' && event.shiftKey)) draft.redo()
-    else return
-    event.preventDefault()
-  }
+  // Keys of the page as a whole, wherever the focus is; each has its button too.
+  const { undo, redo } = draft
+  useEffect(() => {
+    const pressed = (event: KeyboardEvent) => {
+      const isTyping = event.target instanceof Element && event.target.matches('input, textarea, select')
+      if (!(event.ctrlKey || event.metaKey) || isTyping) return
+      const key = event.key.toLowerCase()
+      if (key === 'z' && !event.shiftKey) undo()
+      else if (key === 'y' || (key === 'z' && event.shiftKey)) redo()
+      else return
+      event.preventDefault()
+    }
+    document.addEventListener('keydown', pressed)
+    return () => document.removeEventListener('keydown', pressed)
+  }, [undo, redo])
 
   const openedInstrument = opened?.what === 'instrument' ? find(opened.id) : undefined
   return (
-    // biome-ignore lint/a11y/noStaticElementInteractions: keys of the page as a whole; each has its button too
-    <div className="grid grid-cols-[minmax(0,1fr)] gap-4" onKeyDown={pressed}>
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-4">
       <div className="sticky top-14 z-20 -mx-2 flex flex-wrap items-center gap-2 border-b border-rule bg-paper px-2 py-2">
         <Button disabled={!draft.canUndo} onClick={draft.undo}>
           Undo

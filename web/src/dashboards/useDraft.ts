@@ -86,6 +86,8 @@ export function useDraft({ id, version, shows }: KeptDashboard): Draft {
       }),
     [version, shows],
   )
+  const undo = useCallback(() => step(undone), [step])
+  const redo = useCallback(() => step(redone), [step])
   return {
     shows: current.steps.present,
     basedOn: current.basedOn,
@@ -94,8 +96,8 @@ export function useDraft({ id, version, shows }: KeptDashboard): Draft {
     canRedo: current.steps.future.length > 0,
     edit: (edit) => step((steps) => stepped(steps, edited(steps.present, edit))),
     take: (taken) => step((steps) => stepped(steps, taken)),
-    undo: () => step(undone),
-    redo: () => step(redone),
+    undo,
+    redo,
     rebase: (basedOn) => setKept((before) => ({ ...before, basedOn })),
     discard: () => setKept({ basedOn: version, steps: undoable<Dashboard>(shows) }),
   }
