@@ -1,18 +1,20 @@
 import { formatValue, resolutionOf, type SignalValue } from '@jaunty-sparrow/core/signal'
 import type { ShownSignal, Writing } from './shown.ts'
 
-type Written = Pick<ShownSignal, 'kind' | 'choices' | 'decimals' | 'trace'>
+type Written = Pick<ShownSignal, 'kind' | 'choices' | 'decimals' | 'trace'> & {
+  readonly latest?: ShownSignal['latest']
+}
 
 /** How finely a signal is resolved: as it says itself, or as its last values are. */
-export const decimalsOf = ({
-  decimals,
-  trace,
-}: Pick<ShownSignal, 'decimals' | 'trace'>): number | undefined =>
-  decimals ?? (trace && trace.points.length > 0 ? resolutionOf(lastValues(trace.points)) : undefined)
+export const decimalsOf = (signal: Pick<Written, 'decimals' | 'trace' | 'latest'>): number =>
+  signal.decimals ?? resolutionOf(lastValues(signal))
 
-function* lastValues(points: readonly (readonly [number, number])[]): Generator<number> {
+function* lastValues({ trace, latest }: Pick<Written, 'trace' | 'latest'>): Generator<number> {
+  const points = trace?.points ?? []
   for (let index = Math.max(0, points.length - 50); index < points.length; index++)
     yield points[index]?.[1] ?? 0
+  // The trace is told more seldom than what came last.
+  if (typeof latest?.value === 'number') yield latest.value
 }
 
 /** Writes a value of a signal for the eye, in the unit it is seen in. */

@@ -11,7 +11,7 @@ export function trendWords(
 ): string | undefined {
   const points = signal.trace?.points ?? []
   if (signal.kind !== 'number' || points.length === 0) return undefined
-  const decimals = decimalsOf(signal) ?? 0
+  const decimals = decimalsOf(signal)
   const write = (value: number) => writing.number(formatValue(value, signal, decimals))
   const slope = trendOf(points)
   const byHour = slope === null ? 0 : slope * hour

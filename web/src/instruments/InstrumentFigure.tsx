@@ -130,7 +130,10 @@ export const InstrumentFigure = memo(function InstrumentFigure({
       <figcaption className="flex min-h-6 min-w-0 items-center gap-2 text-sm text-ink-soft">
         <Title
           title={title}
-          to={instrument.link ?? (device && !isShared ? `/devices/${device.address}` : null)}
+          // What is edited leads nowhere: a slip would lead away from it.
+          to={
+            controls ? null : (instrument.link ?? (device && !isShared ? `/devices/${device.address}` : null))
+          }
         />
         {controls ??
           (!isShared && (
