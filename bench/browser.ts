@@ -91,7 +91,7 @@ type FirstValueNoted = typeof window & { firstValueAt?: number }
 const noteFirstValue = async (page: Page): Promise<void> => {
   await page.addInitScript(() => {
     const observer = new MutationObserver(() => {
-      if (!document.querySelector('[data-testid="value-/probe"]')) return
+      if (!document.querySelector('main [data-value]')) return
       observer.disconnect()
       // Two frames on it is painted.
       requestAnimationFrame(() =>

@@ -3,6 +3,7 @@ import { browser } from './browser.ts'
 import { catchUp } from './catchUp.ts'
 import { chart } from './chart.ts'
 import { coreAlone } from './core.ts'
+import { dashboards } from './dashboards.ts'
 import { derived } from './derived.ts'
 import { fairness } from './fairness.ts'
 import { file } from './file.ts'
@@ -35,6 +36,7 @@ const measurements = {
   serial,
   browser,
   watching,
+  dashboards,
   chart,
   pages,
   following,

@@ -199,7 +199,7 @@ test('a chapter that repeats grows by a device that comes, and by a part', { tag
   await expect(page.getByText('Type into a cell')).toBeVisible()
   await page.getByRole('link', { name: 'New device of it' }).click()
   const vat = await nameDevice(page, 'Vat')
-  await application.send(vat, { probes: { top: { temperature: 21 }, bottom: { temperature: 20 } } })
+  await application.send(vat, { probes: { top: 21, bottom: 20 } })
   const address = await makeDashboard(page, application, 'each Cave node', 'Caves')
   await page.goto(address)
   await expect(page.getByRole('article')).toHaveCount(1)
@@ -215,7 +215,7 @@ test('a chapter that repeats grows by a device that comes, and by a part', { tag
   await page.getByLabel('It stands').selectOption({ label: 'for each part of Vat' })
   await page.getByRole('button', { name: 'Add it' }).click()
   await expect(page.getByRole('article', { name: 'top' })).toBeVisible()
-  await application.send(vat, { probes: { middle: { temperature: 22 } } })
+  await application.send(vat, { probes: { middle: 22 } })
   await expect(page.getByRole('article', { name: 'middle' })).toBeVisible()
 })
 

@@ -23,6 +23,7 @@ await main(async () => {
     'serial',
     'browser',
     'watching',
+    'dashboards',
     'chart',
     'pages',
     'following',

@@ -3,6 +3,7 @@ import { backfill } from './backfill.ts'
 import { creamery } from './creamery/index.ts'
 import { plantGateway, shopFreezer } from './creamery/plantGateway.ts'
 import { tellStory } from './creamery/story.ts'
+import { furnish } from './furnish.ts'
 import { HttpLine } from './httpLine.ts'
 import { liveLine } from './liveLine.ts'
 import { connect, MqttLine } from './mqttLine.ts'
@@ -46,6 +47,7 @@ await backfill(cast, story, Date.now(), (share) => {
 })
 // What was not told yet when that began.
 await backfill(await gather(), story, Date.now(), () => undefined)
+await furnish(person, home, memory, story)
 const gatewayKey = cast.find(({ standIn }) => standIn === plantGateway)?.credential
 const gateway = gatewayKey && connect(origin, gatewayKey)
 const stops = cast.flatMap(({ standIn, credential }) => {

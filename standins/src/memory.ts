@@ -7,6 +7,8 @@ export interface Memory {
   /** When the demo was first started, epoch ms: the origin of its story. */
   readonly origin: number
   readonly secrets: Readonly<Record<string, string>>
+  /** Whether its pages were made and its notes written. */
+  readonly isFurnished?: boolean
 }
 
 const fileIn = (home: string) => join(home, 'stand-ins.json')

@@ -1,0 +1,29 @@
+import { routes } from '@jaunty-sparrow/contract'
+import { pagesOf } from './creamery/pages.ts'
+import type { Story } from './creamery/story.ts'
+import { type Memory, remember } from './memory.ts'
+import type { PersonClient } from './personClient.ts'
+
+/** So many of the last wash-downs somebody has written down. */
+const noted = 3
+
+/** Makes the pages of the creamery and writes down what happened, once: what its people throw away stays away. */
+export async function furnish(
+  person: PersonClient,
+  home: string,
+  memory: Memory,
+  story: Story,
+): Promise<void> {
+  if (memory.isFurnished) return
+  const devices = await person.call(routes.listDevices)
+  const siteId = devices[0]?.siteId
+  if (siteId === undefined) return
+  for (const page of pagesOf(devices))
+    await person.call(routes.createDashboard, { body: { siteId, isMine: false, role: 'viewer', ...page } })
+  for (const { from } of story.washDowns.slice(0, noted))
+    await person.call(routes.createNote, { body: { says: 'washed down', at: from, siteId } })
+  await person.call(routes.createNote, {
+    body: { says: 'door left open', at: story.openDoor.to, siteId },
+  })
+  await remember(home, { ...memory, isFurnished: true })
+}
