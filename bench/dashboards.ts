@@ -87,7 +87,7 @@ const bare = (page: Page, signals: readonly number[]): Promise<void> =>
     const socket = new WebSocket(`${location.origin.replace('http', 'ws')}/live`)
     socket.onopen = () => socket.send(JSON.stringify({ subscribe: wanted }))
     socket.onmessage = ({ data }) => {
-      for (const { signal, readings } of JSON.parse(data).signals ?? []) {
+      for (const { signal, readings } of JSON.parse(String(data)).signals ?? []) {
         const there = drawn.get(signal)
         const value = readings.at(-1)?.[2]
         if (!there || typeof value !== 'number') continue
@@ -167,6 +167,8 @@ export async function dashboards(databaseUrl: string): Promise<string[]> {
   )
 
   const page = await openPage(browser, owner, `/dashboards/${id}`, async (fresh) => {
+    // What compiles this file names functions by a helper, which a page does not have.
+    await fresh.addInitScript('window.__name = (named) => named')
     await fresh.addInitScript(() => {
       const told = window as typeof window & { long?: number[] }
       told.long = []
@@ -202,8 +204,8 @@ export async function dashboards(databaseUrl: string): Promise<string[]> {
       headers: { Cookie: owner.cookie, Origin: owner.url },
     })
     socket.on('open', () => socket.send(JSON.stringify({ subscribe: signals })))
-    socket.on('message', (data) => {
-      const frame: LiveFrame = JSON.parse(String(data))
+    socket.on('message', (data: Buffer) => {
+      const frame: LiveFrame = JSON.parse(data.toString())
       if (frame.kind !== 'readings') return
       const received = frame.signals.flatMap(({ readings }) => readings.map(([, at]) => at))
       ages.push(Date.now() - Math.max(...received))

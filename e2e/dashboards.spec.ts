@@ -195,7 +195,6 @@ test('a chapter that repeats grows by a device that comes, and by a part', { tag
   await application.send(await caveFromKit(page, application, 'First cave'), values)
   await page.goto(`${application.origin}/bench/kits`)
   await page.getByLabel('Begin from a kit that is ready').selectOption('Vat node')
-  await page.getByRole('button', { name: 'Save', exact: true }).first().click()
   await expect(page.getByText('Type into a cell')).toBeVisible()
   await page.getByRole('link', { name: 'New device of it' }).click()
   const vat = await nameDevice(page, 'Vat')

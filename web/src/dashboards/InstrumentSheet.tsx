@@ -2,7 +2,7 @@ import type { Signal } from '@jaunty-sparrow/contract'
 import type { PlacedInstrument } from '@jaunty-sparrow/core/dashboard'
 import { importances } from '@jaunty-sparrow/core/layout'
 import { signalTitle } from '@jaunty-sparrow/core/signal'
-import { unitsAgree } from '@jaunty-sparrow/core/units'
+import { between } from '@jaunty-sparrow/core/units'
 import { instrumentOf, instruments, settingsOf } from '@jaunty-sparrow/drawings/registry'
 import { useState } from 'react'
 import { Button } from '../design/Button.tsx'
@@ -110,7 +110,7 @@ export function InstrumentSheet({
             label="Seen in"
             hint="Empty for the unit that everybody sees it in."
             unit={instrument.unit ?? ''}
-            allowed={({ code }) => unitsAgree(code, numeric.unit ?? '')}
+            allowed={({ code }) => numeric.unit !== null && between(numeric.unit, code) !== undefined}
             onChange={(unit) => onChange({ unit: unit === '' ? null : unit })}
           />
         )}

@@ -1,6 +1,6 @@
 import type { Signal } from '@jaunty-sparrow/contract'
 import { signalTitle } from '@jaunty-sparrow/core/signal'
-import { unitSymbol, unitsAgree, usualUnits } from '@jaunty-sparrow/core/units'
+import { between, unitSymbol, usualUnits } from '@jaunty-sparrow/core/units'
 import type { Shown } from '@jaunty-sparrow/drawings/instrument'
 import { DropdownMenu } from 'radix-ui'
 import { lazy, Suspense, useRef, useState } from 'react'
@@ -39,8 +39,9 @@ export function InstrumentMenu(props: InstrumentMenuProps) {
     setSheet(to)
   }
   const [first] = signals
-  const others = first?.unit
-    ? usualUnits.filter(({ code }) => unitsAgree(code, first.unit ?? '') && code !== first.unit)
+  const unitOfFirst = first?.unit ?? ''
+  const others = unitOfFirst
+    ? usualUnits.filter(({ code }) => code !== unitOfFirst && between(unitOfFirst, code) !== undefined)
     : []
   const name = title.toLowerCase().replaceAll(/[^a-z0-9]+/g, '-')
   return (
