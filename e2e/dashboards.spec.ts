@@ -353,3 +353,21 @@ test('every instrument in every state can be looked at, in light and dark', asyn
   await expectAccessible(page)
   await expectNoSidewaysScroll(page)
 })
+
+test('a page that has no past says so, and leads to one that has', { tag: '@desk' }, async ({
+  page,
+  application,
+}) => {
+  await settleIn(page, application)
+  await application.send(await caveFromKit(page, application, 'First cave'), values)
+  await page.goto(`${application.origin}/bench/kits`)
+  await page.getByRole('slider', { name: 'A day of Workshop' }).focus()
+  for (let press = 0; press < 6; press++) await page.keyboard.press('ArrowLeft')
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('status').getByText('This page has no past.')).toBeVisible()
+  await expect(page).toHaveURL(/\/bench\/kits$/)
+  await page.getByRole('link', { name: /^The site at/ }).click()
+  await expect(page.getByTestId('live-mark')).toHaveText('The past')
+  await page.getByRole('button', { name: 'Live', exact: true }).click()
+  await expect(page.getByTestId('live-mark')).toHaveText('Live')
+})

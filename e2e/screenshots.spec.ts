@@ -1,8 +1,6 @@
-import { once } from 'node:events'
-import { createServer } from 'node:http'
-import type { AddressInfo } from 'node:net'
+import { writeFileSync } from 'node:fs'
 import { fileURLToPath } from 'node:url'
-import { expect, type Page, request, test, type WebSocketRoute } from '@playwright/test'
+import { expect, type Page, request, test } from '@playwright/test'
 
 const folder = fileURLToPath(new URL('../docs/screenshots/', import.meta.url))
 const take = (page: Page, name: string) => page.screenshot({ path: `${folder}${name}.png` })
@@ -32,48 +30,66 @@ async function invite(page: Page, origin: string): Promise<void> {
   }
 }
 
-/** Makes links of both kinds, and takes pictures of what they show. */
+/** Makes a link, and takes a picture of what it shows. */
 async function share(page: Page, origin: string): Promise<void> {
   await page.goto(`${origin}/devices/cave-1`)
   await drawn(page)
   await page.getByRole('button', { name: 'Share', exact: true }).click()
-  await page.getByLabel('What is shown').selectOption({ label: 'Humidity alone, to embed' })
-  await page.getByLabel('Title').fill('Humidity where our cheese ripens')
-  let body = ''
-  const server = createServer((_, response) => response.setHeader('Content-Type', 'text/html').end(body))
-  await once(server.listen(0, '127.0.0.1'), 'listening')
-  const shop = `http://127.0.0.1:${(server.address() as AddressInfo).port}`
-  await page.getByLabel('Pages that may embed it').fill(shop)
-  await page.getByRole('button', { name: 'Make the link' }).click()
-  const snippet = await page.getByTestId('snippet').textContent()
-  await page.getByRole('button', { name: 'Done' }).click()
-  await page.getByLabel('What is shown').selectOption({ label: 'The whole page' })
   await page.getByLabel('Title').fill('The first cave')
+  const stranger = await byLink(page)
+  await drawn(stranger)
+  await take(stranger, 'shared-phone')
+  await stranger.context().close()
+}
+
+/** Makes the link that is stated, and opens it as a stranger's phone does. */
+async function byLink(page: Page): Promise<Page> {
   await page.getByRole('button', { name: 'Make the link' }).click()
   const link = (await page.getByTestId('link').textContent()) ?? ''
-
   const context = await page
     .context()
     .browser()
     ?.newContext({ viewport: { width: 390, height: 844 } })
   const stranger = await context?.newPage()
-  if (!context || !stranger) throw new Error('there is no browser')
+  if (!stranger) throw new Error('there is no browser')
   await stranger.goto(link)
-  await drawn(stranger)
-  await take(stranger, 'shared-phone')
-  await expect(page.getByText('1 looking on now')).toBeVisible()
-  await page.getByRole('button', { name: 'Done' }).click()
-  await take(page, 'sharing')
+  return stranger
+}
 
-  await stranger.setViewportSize({ width: 900, height: 560 })
-  body = `<!doctype html><title>Farm shop</title><body style="font: 18px/1.5 Georgia, serif; max-width: 44rem; margin: 2rem auto">
-    <h1>Brackenfold farm shop</h1><p>Open from Thursday to Saturday. This is how it is down there just now:</p>
-    ${snippet}<p>Come and taste.</p>`
-  await stranger.goto(`${shop}/`)
-  await expect(stranger.frameLocator('iframe').getByTestId('trace').first()).toBeVisible()
-  await take(stranger, 'embedded')
-  await context.close()
-  server.close()
+/** A dashboard on a desk, while it is changed, on a phone, a wall and on paper; and all instruments. */
+async function showDashboard(page: Page, origin: string): Promise<void> {
+  await page.goto(origin)
+  await page.getByRole('link', { name: 'Caves', exact: true }).click()
+  const ready = async () => {
+    const chapter = page.getByRole('article', { name: 'Cave 1, soft rinds' })
+    await expect(chapter.locator('[data-span]').first()).toBeVisible()
+  }
+  const address = page.url()
+  await ready()
+  await expect(page.locator('[data-trace]').first()).toBeVisible()
+  await take(page, 'caves')
+  await page.goto(`${address}?edit`)
+  await ready()
+  await page.getByRole('button', { name: 'Set Humidity', exact: true }).first().click()
+  await take(page, 'editing')
+  await page.goto(address.replace('/dashboards/', '/wall/'))
+  await ready()
+  await take(page, 'wall')
+  await page.setViewportSize({ width: 390, height: 844 })
+  await page.goto(address)
+  await ready()
+  await take(page, 'phone')
+  await page.setViewportSize({ width: 1280, height: 800 })
+  await page.goto(address)
+  await page.getByRole('button', { name: 'More', exact: true }).click()
+  await page.getByRole('menuitem', { name: 'Share by a link' }).click()
+  await page.getByRole('button', { name: 'Make the link' }).click()
+  const picture = (await page.getByTestId('address of the picture').textContent()) ?? ''
+  const paper = await page.request.get(picture)
+  writeFileSync(`${folder}paper.png`, await paper.body())
+  await page.goto(`${origin}/instruments`)
+  await expect(page.getByRole('figure', { name: 'Scale, beyond limit' })).toBeVisible()
+  await take(page, 'instruments')
 }
 
 test('the pictures of the main views', async ({ page }) => {
@@ -111,17 +127,12 @@ test('the pictures of the main views', async ({ page }) => {
   }).toPass({ timeout: 200_000 })
   await take(page, 'past')
 
-  await page.setViewportSize({ width: 390, height: 844 })
-  await page.goto(`${origin}/devices/cave-1`)
-  await drawn(page)
-  await take(page, 'phone')
-  await page.setViewportSize({ width: 1280, height: 800 })
+  await showDashboard(page, origin)
 
   await page.goto(`${origin}/devices/new`)
   await page.getByLabel('Name').fill('Whey tank')
   await page.getByRole('button', { name: 'Create the device' }).click()
   const secret = await page.getByTestId('secret').textContent()
-  await take(page, 'first-message')
   await page.request.post(`${origin}/in`, {
     headers: { Authorization: `Bearer whey-tank.${secret}` },
     data: Array.from({ length: 30 }, (_, n) => ({
@@ -191,28 +202,9 @@ test('the pictures of the main views', async ({ page }) => {
   await expect(page.getByText('measured just now')).toBeVisible()
   await take(page, 'budget')
 
-  await page.goto(`${origin}/settings/reach`)
-  await expect(page.getByText('Private on the way')).toBeVisible()
-  await take(page, 'reach')
-
   await invite(page, origin)
   await page.goto(`${origin}/settings/people`)
   await expect(page.getByText('Tam Orrin').first()).toBeVisible()
   await take(page, 'people')
   await share(page, origin)
-
-  let isCut = false
-  const lines: WebSocketRoute[] = []
-  await page.routeWebSocket('**/live', (line) => {
-    if (isCut) return line.close()
-    line.connectToServer()
-    lines.push(line)
-  })
-  await page.goto(`${origin}/devices/cave-2`)
-  await drawn(page)
-  await expect(page.getByTestId('live-mark')).toHaveText('Live')
-  isCut = true
-  for (const line of lines) await line.close()
-  await expect(page.getByText(/Not live since/)).toBeVisible()
-  await take(page, 'not-live')
 })

@@ -3,7 +3,7 @@ import { timeTicks } from '@jaunty-sparrow/core/time'
 import { DayStrip, stripHeight } from '@jaunty-sparrow/drawings/strip'
 import { ChevronLeft, ChevronRight } from 'lucide-react'
 import { type KeyboardEvent, type PointerEvent, useEffect, useMemo, useRef, useState } from 'react'
-import { useMatch, useNavigate } from 'react-router'
+import { Link, useLocation, useMatch, useNavigate } from 'react-router'
 import { useDashboardsQuery } from '../dashboards/dashboardsApi.ts'
 import { useDevicesQuery } from '../devices/devicesApi.ts'
 import { dateFormat } from '../language/dateFormat.ts'
@@ -73,9 +73,8 @@ function Strip({ site, address, hasMoment }: StripProps) {
     { pollingInterval: isToday ? renewed : 0, skipPollingIfUnfocused: true },
   )
   const { data: notes } = useNotesQuery({ siteId: site.id, from: to - dayLength, to })
-  const firstDevice = useDevicesQuery(undefined, {
-    selectFromResult: ({ data }) => ({ address: data?.find(({ siteId }) => siteId === site.id)?.address }),
-  }).address
+  const { pathname } = useLocation()
+  const [asked, setAsked] = useState<{ path: string; at: number }>()
   const [place, width] = useWidth<HTMLDivElement>()
   const [held, setHeld] = useState<number>()
   const [pointed, setPointed] = useState<number>()
@@ -87,11 +86,11 @@ function Strip({ site, address, hasMoment }: StripProps) {
   const moment = held ?? (looked ? (looked.from + looked.to) / 2 : present)
   const open = (at: number) => {
     if (hasMoment) return shownMoment.show(Math.min(at, serverNow()))
-    const target = address ?? firstDevice
-    if (target === undefined) return
+    // Kits, people and settings have no past: the page says so, and stays as it is.
+    if (address === undefined) return setAsked({ path: pathname, at: Math.round(at) })
     const end = Math.min(Math.round(at + opened / 2), Math.round(serverNow()))
     const params = new URLSearchParams(paramsOf({ from: end - opened, to: end }))
-    void navigate(`/devices/${target}?${params}`, { preventScrollReset: address !== undefined })
+    void navigate(`/devices/${address}?${params}`, { preventScrollReset: true })
   }
   const instantOf = ({ clientX, currentTarget }: PointerEvent): number => {
     const box = currentTarget.getBoundingClientRect()
@@ -107,7 +106,7 @@ function Strip({ site, address, hasMoment }: StripProps) {
   }
   const told = pointed ?? held
   return (
-    <div className="flex h-full items-start gap-1">
+    <div className="relative flex h-full items-start gap-1">
       <TurnButton name="The day before" onClick={() => turn(-1)}>
         <ChevronLeft aria-hidden="true" className="size-4" />
       </TurnButton>
@@ -181,6 +180,17 @@ function Strip({ site, address, hasMoment }: StripProps) {
           </p>
         )}
       </div>
+      {asked?.path === pathname && (
+        <p
+          role="status"
+          className="absolute top-full right-0 z-20 rounded-md border border-rule bg-sheet px-3 py-2 text-sm"
+        >
+          This page has no past.{' '}
+          <Link to={`/?at=${asked.at}`} className="font-semibold text-chestnut hover:underline">
+            The site at {clock(asked.at, site.timeZone)}
+          </Link>
+        </p>
+      )}
       <div className="flex min-w-5 items-center">
         {at !== undefined && <PlayBar moment={shownMoment} site={site} />}
         {!isToday && (
