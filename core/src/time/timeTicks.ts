@@ -62,8 +62,18 @@ function label(wall: number, step: number): string {
   return write(wall, step < minute ? { ...clock, second: '2-digit' } : clock)
 }
 
-const write = (wall: number, options: Intl.DateTimeFormatOptions): string =>
-  new Intl.DateTimeFormat('en-GB', { ...options, timeZone: 'UTC' }).format(wall)
+/** One for each way of writing: making one costs more than a hundred times using it. */
+const formats = new Map<string, Intl.DateTimeFormat>()
+
+function write(wall: number, options: Intl.DateTimeFormatOptions): string {
+  const key = Object.entries(options).join()
+  let format = formats.get(key)
+  if (!format) {
+    format = new Intl.DateTimeFormat('en-GB', { ...options, timeZone: 'UTC' })
+    formats.set(key, format)
+  }
+  return format.format(wall)
+}
 
 /** The clock on the wall of a place, as ms since the epoch if it were UTC. */
 class Zone {

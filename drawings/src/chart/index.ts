@@ -1,4 +1,5 @@
 export { LimitLines } from './LimitLines.tsx'
+export { Line } from './Line.tsx'
 export { SilencePosts } from './SilencePosts.tsx'
 export { silences } from './silences.ts'
 export { TimeAxis, timeAxisHeight } from './TimeAxis.tsx'

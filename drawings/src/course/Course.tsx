@@ -2,7 +2,7 @@ import { formatValue } from '@jaunty-sparrow/core/signal'
 import { timeTicks } from '@jaunty-sparrow/core/time'
 import { extent, ticks } from 'd3-array'
 import type { ReactNode } from 'react'
-import { LimitLines, SilencePosts, silences, TimeAxis, timeAxisHeight, tracePath } from '../chart/index.ts'
+import { LimitLines, Line, SilencePosts, silences, TimeAxis, timeAxisHeight } from '../chart/index.ts'
 import { fitText, inks, type Shown, type ShownSignal, standingOf, textWidth } from '../instrument/index.ts'
 import { CourseRow, rowHeight } from './CourseRow.tsx'
 import { NoteFlags } from './NoteFlags.tsx'
@@ -131,12 +131,20 @@ export function Course({ shown, height, withLimits, inRows, namesEnds }: CourseP
             return (
               <g key={signal.id}>
                 <SilencePosts silences={silences(points, gap)} x={x} top={top} bottom={bottom} />
-                <path
-                  data-trace={signal.id}
-                  d={tracePath(points, x, axis.y, gap, signal.kind !== 'number')}
-                  fill="none"
-                  strokeLinejoin="round"
+                <Line
+                  points={points}
+                  from={from}
+                  to={to}
+                  left={left}
+                  right={right}
+                  low={axis.low}
+                  high={axis.high}
+                  top={top}
+                  bottom={bottom}
+                  gap={gap}
+                  isStepped={signal.kind !== 'number'}
                   {...pen}
+                  name={signal.id}
                 />
                 <path
                   data-beak

@@ -1,10 +1,11 @@
 import { unitSymbol } from '@jaunty-sparrow/core/units'
 import { extent } from 'd3-array'
 import type { ReactNode } from 'react'
-import { SilencePosts, silences, tracePath } from '../chart/index.ts'
+import { Line, SilencePosts, silences } from '../chart/index.ts'
 import {
   fitText,
   inks,
+  type Point,
   type Shown,
   type ShownSignal,
   standingOf,
@@ -20,16 +21,19 @@ const lineBottom = 58
 
 export interface CourseRowProps {
   readonly signal: ShownSignal
-  readonly shown: Pick<Shown, 'now' | 'writing' | 'width'>
+  readonly shown: Pick<Shown, 'now' | 'writing' | 'width' | 'stretch'>
   readonly x: (at: number) => number
   /** Where its line ends, px. */
   readonly right: number
   readonly withLimits: boolean
 }
 
+const noPoints: readonly Point[] = []
+
 /** One course among many: its name and value above its line, on a scale of its own. */
 export function CourseRow({ signal, shown, x, right, withLimits }: CourseRowProps): ReactNode {
-  const points = signal.trace?.points ?? []
+  const { stretch } = shown
+  const points = signal.trace?.points ?? noPoints
   const gap = signal.trace?.gap ?? 0
   const [least = 0, most = 1] = extent(points, ([, value]) => value)
   const spread = most - least || 1
@@ -61,13 +65,20 @@ export function CourseRow({ signal, shown, x, right, withLimits }: CourseRowProp
       {withLimits && (
         <path d={limitLine(signal.limits, least, most, y, right)} stroke="var(--ink)" strokeDasharray="1 4" />
       )}
-      <path
-        data-trace={signal.id}
-        d={tracePath(points, x, y, gap, signal.kind !== 'number')}
-        fill="none"
+      <Line
+        points={points}
+        {...stretch}
+        left={x(stretch.from)}
+        right={right}
+        low={least}
+        high={most}
+        top={lineTop}
+        bottom={lineBottom}
+        gap={gap}
+        isStepped={signal.kind !== 'number'}
         stroke="var(--trace)"
         strokeWidth={1.25}
-        strokeLinejoin="round"
+        name={signal.id}
       />
       {last && (
         <path

@@ -73,6 +73,15 @@ export function Page({ title, aside, chapters, width: whole, height: full }: Pag
   )
 }
 
+/** Which instruments of a page have room, by their keys: what has none need not be read. */
+export function withRoom({
+  chapters,
+  width,
+  height,
+}: Pick<PageProps, 'chapters' | 'width' | 'height'>): ReadonlySet<string> {
+  return new Set(fitted(chapters, width, height).things.map(({ key }) => key))
+}
+
 /** Lays a page as large as it can be with anything on it at all. */
 function fitted(chapters: readonly PageChapter[], whole: number, full: number) {
   for (const scale of scales) {

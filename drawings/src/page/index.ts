@@ -1,1 +1,1 @@
-export { Page, type PageChapter, type PageInstrument, type PageProps } from './Page.tsx'
+export { Page, type PageChapter, type PageInstrument, type PageProps, withRoom } from './Page.tsx'

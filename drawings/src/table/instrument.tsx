@@ -85,7 +85,13 @@ function Row({
       </text>
       {spark > 0 && (
         <g transform={`translate(${width - spark} 5)`}>
-          <Spark signal={signal} stretch={stretch} width={spark} height={row - 10} />
+          <Spark
+            trace={signal.trace}
+            isStepped={signal.kind !== 'number'}
+            {...stretch}
+            width={spark}
+            height={row - 10}
+          />
         </g>
       )}
     </g>

@@ -26,8 +26,9 @@ export const value = defineInstrument({
         {shown.settings.spark && (
           <g transform={`translate(0 ${headHeight + 2})`}>
             <Spark
-              signal={signal}
-              stretch={shown.stretch}
+              trace={signal.trace}
+              isStepped={signal.kind !== 'number'}
+              {...shown.stretch}
               width={Math.min(230, shown.width)}
               height={sparkHeight}
             />

@@ -59,7 +59,7 @@ export function bindPaper(parts: PaperParts): void {
     const notes = place
       ? await events.list({ from: at - month, to: at, kind: 'note', siteId: place.id }, allOf(place.id))
       : []
-    const chapters = await shownPage(parts, page, shown, { timeZone, lat, lon, notes, now: at })
+    const chapters = await shownPage(parts, page, shown, { timeZone, lat, lon, notes, now: at }, query)
     const heard = max(shown.map(({ heardAt }) => heardAt ?? 0)) ?? 0
     const clock = new Intl.DateTimeFormat('en-GB', {
       timeZone,

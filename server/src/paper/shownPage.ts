@@ -1,4 +1,4 @@
-import type { Device, SharedPage, Signal, Trace } from '@jaunty-sparrow/contract'
+import type { Device, SharedPage, Signal, Total, Trace } from '@jaunty-sparrow/contract'
 import { resolve } from '@jaunty-sparrow/core/dashboard'
 import { gapOf, secondsOf, signalTitle, storedEvery } from '@jaunty-sparrow/core/signal'
 import { nights as nightsOf } from '@jaunty-sparrow/core/sun'
@@ -13,7 +13,7 @@ import {
   traceSeen,
   type Writing,
 } from '@jaunty-sparrow/drawings/instrument'
-import type { PageChapter, PageInstrument } from '@jaunty-sparrow/drawings/page'
+import { type PageChapter, type PageInstrument, withRoom } from '@jaunty-sparrow/drawings/page'
 import { instrumentOf, proposed, settingsOf } from '@jaunty-sparrow/drawings/registry'
 import { groupBy, uniq } from 'lodash-es'
 import type { DeviceRegistry } from '../devices/deviceRegistry.ts'
@@ -53,6 +53,7 @@ export async function shownPage(
   { shows }: NonNullable<SharedPage['dashboard']>,
   devices: readonly Device[],
   { timeZone, lat, lon, notes, now }: PagePlace,
+  size: { readonly width: number; readonly height: number },
 ): Promise<PageChapter[]> {
   const chapters = resolve<Signal>(shows, devices, {
     propose: proposed,
@@ -66,33 +67,15 @@ export async function shownPage(
       const settings = settingsOf(instrument, there.instrument.settings[instrument.kind])
       return [{ ...there, drawing: instrument, settings, needs: instrument.needs(settings) }]
     })
-  const courses = new Map<string, Trace>()
-  for (const [span, there] of Object.entries(groupBy(placed, ({ needs }) => needs.span ?? ''))) {
-    if (span === '') continue
-    const drawn = there
-      .flatMap(({ signals }) => signals)
-      .filter(({ kind }) => kind !== 'text' && kind !== 'position' && kind !== 'momentary')
-    const asked = uniq(drawn.map(({ id }) => id)).map((id) => askedSignal(registry, id))
-    const stretch = { from: now - lengths[span as SpanName], to: now }
-    for (const trace of await traces.read(asked, stretch, columns))
-      courses.set(`${span} ${trace.signal}`, trace as unknown as Trace)
-  }
   const deviceOf = new Map(devices.flatMap((device) => device.signals.map(({ id }) => [id, device] as const)))
   const nights = lat === null || lon === null ? [] : nightsOf(now - lengths.week, now, { lat, lon })
   const writing = writingIn(timeZone)
-  const instruments = new Map<string, PageInstrument>()
-  for (const { key, instrument, signals, drawing, settings, needs } of placed) {
-    const by = needs.totals?.by
-    const sums =
-      by === undefined
-        ? undefined
-        : await totals.read(
-            signals.map(({ id }) => askedSignal(registry, id)),
-            localPeriods(now - totalsReach[by], now, by, timeZone),
-            now,
-          )
+  const draw = (
+    { key, instrument, signals, drawing, settings, needs }: (typeof placed)[number],
+    read: Read,
+  ): PageInstrument => {
     const title = instrument.title ?? (uniq(signals.map(signalTitle)).slice(0, 3).join(', ') || drawing.name)
-    instruments.set(key, {
+    return {
       key,
       title,
       importance: instrument.importance,
@@ -108,7 +91,7 @@ export async function shownPage(
         signals: signals.map((signal) => {
           const device = deviceOf.get(signal.id)
           const shownAs = seenAs(signal, instrument.unit)
-          const trace = courses.get(`${needs.span} ${signal.id}`)
+          const trace = read.courses.get(`${needs.span} ${signal.id}`)
           const cadence = secondsOf(signal.cadence) ?? secondsOf(device?.cadence?.cadence ?? null)
           const gap = Math.max(
             (2 * lengths[needs.span ?? 'hour']) / columns,
@@ -119,7 +102,7 @@ export async function shownPage(
             latest: signal.latest,
             presence: signal.presence,
             trace: trace ? traceSeen(trace, shownAs, gap) : null,
-            totals: (sums?.get(signal.id) ?? []).map(({ from, to, ...total }) => ({
+            totals: (read.sums.get(key)?.get(signal.id) ?? []).map(({ from, to, ...total }) => ({
               from,
               to,
               value: totalOf(total, needs.totals?.of ?? 'mean', shownAs),
@@ -127,14 +110,48 @@ export async function shownPage(
           })
         }),
       },
-    })
+    }
   }
-  return chapters.map(({ key, title, instruments: there }) => ({
-    key,
-    title,
-    instruments: there.flatMap((each) => instruments.get(each.key) ?? []),
-  }))
+  const pageOf = (read: Read): PageChapter[] =>
+    chapters.map(({ key, title, instruments }) => ({
+      key,
+      title,
+      instruments: instruments.flatMap((each) => {
+        const there = placed.find((one) => one.key === each.key)
+        return there ? [draw(there, read)] : []
+      }),
+    }))
+  // Where things stand follows from what is known already; only of what has room is more read.
+  const room = withRoom({ chapters: pageOf(nothingRead), ...size })
+  const wanted = placed.filter(({ key }) => room.has(key))
+  const courses = new Map<string, Trace>()
+  for (const [span, there] of Object.entries(groupBy(wanted, ({ needs }) => needs.span ?? ''))) {
+    if (span === '') continue
+    const drawn = there
+      .flatMap(({ signals }) => signals)
+      .filter(({ kind }) => kind !== 'text' && kind !== 'position' && kind !== 'momentary')
+    const asked = uniq(drawn.map(({ id }) => id)).map((id) => askedSignal(registry, id))
+    const stretch = { from: now - lengths[span as SpanName], to: now }
+    for (const trace of await traces.read(asked, stretch, columns))
+      courses.set(`${span} ${trace.signal}`, trace as unknown as Trace)
+  }
+  const sums: Map<string, ReadonlyMap<number, readonly Total[]>> = new Map()
+  for (const { key, needs, signals } of wanted) {
+    const by = needs.totals?.by
+    if (by === undefined) continue
+    const asked = signals.map(({ id }) => askedSignal(registry, id))
+    const periods = localPeriods(now - totalsReach[by], now, by, timeZone)
+    sums.set(key, await totals.read(asked, periods, now))
+  }
+  return pageOf({ courses, sums })
 }
+
+/** What was read for the instruments of a page: courses by span and signal, totals by instrument and signal. */
+interface Read {
+  readonly courses: ReadonlyMap<string, Trace>
+  readonly sums: ReadonlyMap<string, ReadonlyMap<number, readonly Total[]>>
+}
+const nothingRead: Read = { courses: new Map(), sums: new Map() }
 
 /** Numbers with a point, and the clock of the site: a picture is looked at by whoever passes. */
 function writingIn(timeZone: string): Writing {
