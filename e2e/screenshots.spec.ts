@@ -60,6 +60,7 @@ async function byLink(page: Page): Promise<Page> {
 async function showDashboard(page: Page, origin: string): Promise<void> {
   await page.goto(origin)
   await page.getByRole('link', { name: 'Caves', exact: true }).click()
+  await expect(page.getByRole('heading', { name: 'Caves', exact: true })).toBeVisible()
   const ready = async () => {
     const chapter = page.getByRole('article', { name: 'Cave 1, soft rinds' })
     await expect(chapter.locator('[data-span]').first()).toBeVisible()
