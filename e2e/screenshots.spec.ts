@@ -71,7 +71,7 @@ async function showDashboard(page: Page, origin: string): Promise<void> {
   await take(page, 'caves')
   await page.goto(`${address}?edit`)
   await ready()
-  await page.getByRole('button', { name: 'Set Humidity', exact: true }).first().click()
+  await expect(page.getByRole('button', { name: 'Set Humidity', exact: true }).first()).toBeVisible()
   await take(page, 'editing')
   await page.goto(address.replace('/dashboards/', '/wall/'))
   await ready()

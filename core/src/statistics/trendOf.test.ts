@@ -38,6 +38,15 @@ it('calls noise no change', () => {
   expect(trendOf(line(0.2, (step) => Math.sin(step * 2.4)))).not.toBeNull()
 })
 
+it('calls a jump no trend, and a rise that goes on one', () => {
+  const jump = Array.from({ length: 60 }, (_, step): [number, number] => [step * minute, step < 20 ? 10 : 0])
+  expect(trendOf(jump)).toBeNull()
+  expect(
+    trendOf(jump.toReversed().map(([at, value]): [number, number] => [59 * minute - at, value])),
+  ).toBeNull()
+  expect(trendOf(line(0.1))).not.toBeNull()
+})
+
 it('says nothing of too little, or of what does not change', () => {
   expect(trendOf(line(1).slice(0, 7))).toBeNull()
   expect(trendOf(line(0))).toBeNull()

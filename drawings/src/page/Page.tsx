@@ -44,7 +44,7 @@ interface PlacedThing {
 }
 
 /** So much smaller a page is drawn, where nothing has room else: most displays are held in the hand. */
-const scales = [1, 0.8, 0.65, 0.5]
+const scales = [1, 0.9, 0.8, 0.65, 0.5] as const
 
 /** A page as one picture: its chapters in rows, as far as there is room, and how much there is besides. */
 export function Page({ title, aside, chapters, width: whole, height: full }: PageProps): ReactNode {
@@ -82,14 +82,26 @@ export function withRoom({
   return new Set(fitted(chapters, width, height).things.map(({ key }) => key))
 }
 
-/** Lays a page as large as it can be with anything on it at all. */
+/** Lays a page as large as it can be with anything on it at all; a little smaller, where more has room then. */
 function fitted(chapters: readonly PageChapter[], whole: number, full: number) {
-  for (const scale of scales) {
+  const laid = (scale: number) => {
     const [width, height] = [whole / scale, full / scale]
-    const laid = layPage(chapters, width - 2 * margin, height - headHeight - footHeight)
-    if (laid.things.length > 0 || scale === scales.at(-1)) return { scale, width, height, ...laid }
+    return {
+      scale,
+      width,
+      height,
+      ...layPage(chapters, width - 2 * margin, height - headHeight - footHeight),
+    }
   }
-  throw new Error('there is no scale')
+  const [large, ...smaller] = scales
+  let best = laid(large)
+  for (const scale of smaller) {
+    const isEmpty = best.things.length === 0
+    if (best.left === 0 || (!isEmpty && scale < 0.8)) break
+    const next = laid(scale)
+    if (next.left < best.left) best = next
+  }
+  return best
 }
 
 const formFor = (width: number): Form => (width < 560 ? forms.phone : width < 1600 ? forms.desk : forms.wall)

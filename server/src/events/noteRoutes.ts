@@ -1,7 +1,6 @@
 import { routes } from '@jaunty-sparrow/contract'
 import { mayAt } from '@jaunty-sparrow/core/access'
 import { and, eq } from 'drizzle-orm'
-import type { DeviceRegistry } from '../devices/deviceRegistry.ts'
 import { type Binder, demand } from '../http/binder.ts'
 import { ProblemError } from '../http/problemResponse.ts'
 import type { Database } from '../store/database.ts'
@@ -11,10 +10,22 @@ import type { EventStore } from './eventStore.ts'
 /** A note may be of what is about to be, ms: clocks differ. */
 const ahead = 60_000
 
+interface NotedDevice {
+  readonly id: number
+  readonly siteId: number
+}
+
+/** What can be noted of. */
+interface Devices {
+  byId(id: number): NotedDevice | undefined
+  get(address: string): NotedDevice | undefined
+  signal(id: number): { readonly address: string } | undefined
+}
+
 export interface NoteParts {
   readonly binder: Binder
   readonly database: Database
-  readonly registry: DeviceRegistry
+  readonly registry: Devices
   readonly events: EventStore
   readonly now: () => number
 }

@@ -159,7 +159,8 @@ export function bindShares(parts: ShareParts): void {
     const link = await open(params.token, request)
     await links.looked(link.id)
     const { signals, siteId, page } = await shownBy(link)
-    const [place] = await database.select({ timeZone: site.timeZone }).from(site).where(eq(site.id, siteId))
+    const zones = database.select({ timeZone: site.timeZone }).from(site)
+    const [place] = await zones.where(eq(site.id, siteId))
     const { name, past, expiresAt, isSingle } = link
     return {
       name,

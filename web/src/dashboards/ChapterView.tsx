@@ -10,7 +10,8 @@ import { InstrumentFigure, type PageParts, titleOf } from '../instruments/Instru
 import { useChapterTraces } from '../instruments/useChapterTraces.ts'
 import type { MeasuredForm } from '../instruments/useForm.ts'
 import { isDrawn } from '../signals/isDrawn.ts'
-import type { EditParts, ShownDevice } from './DashboardView.tsx'
+import type { EditParts } from './editParts.ts'
+import type { ShownDevice } from './shownDevice.ts'
 
 /** Between two instruments, px. */
 const between = 24

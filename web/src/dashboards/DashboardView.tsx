@@ -1,25 +1,16 @@
 import type { Device, Signal } from '@jaunty-sparrow/contract'
 import { type Dashboard, type ResolvedChapter, resolve } from '@jaunty-sparrow/core/dashboard'
 import { secondsOf } from '@jaunty-sparrow/core/signal'
-import { type ReactNode, useMemo } from 'react'
+import { useMemo } from 'react'
 import type { PageParts } from '../instruments/InstrumentFigure.tsx'
 import { useForm } from '../instruments/useForm.ts'
 import { usePageTime } from '../instruments/usePageTime.ts'
 import { ChapterView } from './ChapterView.tsx'
+import type { EditParts } from './editParts.ts'
 import { known } from './known.ts'
+import type { ShownDevice } from './shownDevice.ts'
 import { useNights } from './useNights.ts'
 import { useShownNotes } from './useShownNotes.ts'
-
-/** A device as a dashboard shows it: all of it, or to strangers what is on the page. */
-export type ShownDevice = Pick<Device, 'id' | 'name' | 'address' | 'siteId' | 'kit' | 'signals'> &
-  Partial<Pick<Device, 'presence' | 'heardAt' | 'cadence'>>
-
-/** What stands in and around chapters while they are edited. */
-export interface EditParts {
-  readonly ofInstrument: (id: string, title: string, chapter: string) => ReactNode
-  readonly ofChapter: (id: string) => ReactNode
-  readonly around: (id: string, chapter: string, children: ReactNode) => ReactNode
-}
 
 interface DashboardViewProps {
   readonly shows: Dashboard

@@ -1,5 +1,5 @@
 import { useMemo } from 'react'
-import { useSiteDayQuery } from '../strip/stripApi.ts'
+import { useSiteDayQuery } from '../sites/siteDayApi.ts'
 import { useBeat } from '../time/clock.ts'
 
 const renewed = 10 * 60_000

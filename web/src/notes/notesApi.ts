@@ -1,4 +1,4 @@
-import { type BodyOf, type DatedEvent, type ParamsOf, routes } from '@jaunty-sparrow/contract'
+import { type BodyOf, type DatedEvent, routes } from '@jaunty-sparrow/contract'
 import { api, request } from '../api/api.ts'
 import { live } from '../live/connection.ts'
 
@@ -28,11 +28,7 @@ const notesApi = api.injectEndpoints({
       query: (body) => request(routes.createNote, undefined, body),
       invalidatesTags: ['Notes'],
     }),
-    deleteNote: build.mutation<void, ParamsOf<typeof routes.deleteNote>>({
-      query: (params) => request(routes.deleteNote, params),
-      invalidatesTags: ['Notes'],
-    }),
   }),
 })
 
-export const { useNotesQuery, useCreateNoteMutation, useDeleteNoteMutation } = notesApi
+export const { useNotesQuery, useCreateNoteMutation } = notesApi

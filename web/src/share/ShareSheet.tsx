@@ -30,7 +30,7 @@ type End = keyof typeof ends
 const whole = ''
 
 /** What is said of a link that is made. */
-export interface Stated {
+interface Stated {
   readonly name: string
   /** The one part that is shown; null for the whole page. */
   readonly part: string | null

@@ -7,7 +7,7 @@ import { useId, useMemo, useState } from 'react'
 import { usePlotArea, useYAxisScale } from 'recharts'
 import { dateFormat } from '../language/dateFormat.ts'
 import { valueText } from '../language/valueText.ts'
-import { useShared } from './shared.ts'
+import { useShared } from '../time/shared.ts'
 import { moving, pointedAt, useChartHand } from './useChartHand.ts'
 import type { Stretch, View } from './view.ts'
 

@@ -1,7 +1,7 @@
 import debounce from 'lodash-es/debounce.js'
 import { type MouseEvent, type PointerEvent, useEffect, useMemo, useRef, useState } from 'react'
 import { serverNow } from '../time/clock.ts'
-import { Shared } from './shared.ts'
+import { Shared } from '../time/shared.ts'
 import { moved, type Stretch, type View, zoomed } from './view.ts'
 
 /** What the hand points at, epoch ms, on all charts of the page together. */

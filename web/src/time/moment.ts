@@ -1,7 +1,7 @@
 import { useCallback, useEffect } from 'react'
 import { useSearchParams } from 'react-router'
-import { Shared, useShared } from '../signals/shared.ts'
 import { serverNow, useNow } from './clock.ts'
+import { Shared, useShared } from './shared.ts'
 
 /** How many times faster than it was the past can be played. */
 export const speeds = [1, 10, 60, 600] as const

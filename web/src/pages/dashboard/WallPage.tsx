@@ -1,9 +1,9 @@
 import { Link, useParams } from 'react-router'
 import { useDashboardQuery } from '../../dashboards/dashboardsApi.ts'
-import { WallView } from '../../dashboards/WallView.tsx'
 import { Skeleton } from '../../design/Skeleton.tsx'
 import { useDevicesQuery } from '../../devices/devicesApi.ts'
 import { useSitesQuery } from '../../sites/sitesApi.ts'
+import { WallView } from '../../wall/WallView.tsx'
 
 /** A dashboard on a wall: it fills the screen, and nothing else is on it. */
 export function WallPage() {

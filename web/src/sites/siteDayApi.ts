@@ -2,7 +2,7 @@ import { type ResponseOf, routes } from '@jaunty-sparrow/contract'
 import { api, request } from '../api/api.ts'
 
 /** Days of sites, as their strips show them. */
-const stripApi = api.injectEndpoints({
+const siteDayApi = api.injectEndpoints({
   endpoints: (build) => ({
     siteDay: build.query<
       ResponseOf<typeof routes.getSiteDay>,
@@ -15,4 +15,4 @@ const stripApi = api.injectEndpoints({
   }),
 })
 
-export const { useSiteDayQuery } = stripApi
+export const { useSiteDayQuery } = siteDayApi

@@ -1,0 +1,55 @@
+import { Quality, usualSettings } from '@jaunty-sparrow/core/signal'
+import { seenAs, type ToldSignal, toShown, traceSeen } from './toShown.ts'
+
+const told: ToldSignal = {
+  ...usualSettings,
+  id: 7,
+  name: 'Milk',
+  partName: 'top',
+  kind: 'number',
+  unit: 'Cel',
+  choices: [],
+  limits: { lowLow: null, low: 2, high: 6, highHigh: null, deadband: 0.5, onDelay: 0, offDelay: 0 },
+  faults: [{ value: 85, name: 'just powered on' }],
+  doubt: { why: 'its cable is loose' },
+  isCalibrated: true,
+}
+const known = { device: 'Milk vat', presence: 'on-time', trace: null, totals: [] } as const
+const fahrenheit = { unit: '[degF]', multiply: 9, divide: 5, add: 32 }
+
+it('tells everything in the unit it is seen in', () => {
+  const shown = toShown(told, fahrenheit, { ...known, latest: { at: 1, value: 20, quality: 0 } })
+  expect(shown).toMatchObject({
+    title: 'Milk top',
+    device: 'Milk vat',
+    unit: '[degF]',
+    latest: { value: 68 },
+    limits: { low: 35.6, high: 42.8, deadband: 0.9 },
+    fault: null,
+    doubt: 'its cable is loose',
+    isCalibrated: true,
+  })
+})
+
+it('names a fault by what it was sent as, in no unit', () => {
+  const latest = (value: number) => ({ at: 1, value, quality: Quality.atFault })
+  expect(toShown(told, fahrenheit, { ...known, latest: latest(85) }).fault).toBe('just powered on')
+  expect(toShown(told, null, { ...known, latest: latest(-127) }).fault).toBe('fault')
+  expect(toShown(told, null, { ...known, latest: null }).fault).toBeNull()
+})
+
+it('lets an instrument have a unit of its own, as far as it measures the same', () => {
+  const byPerson = { unit: 'Cel', shownAs: fahrenheit }
+  expect(seenAs(byPerson, null)).toBe(fahrenheit)
+  expect(seenAs(byPerson, 'K')).toMatchObject({ unit: 'K', add: 273.15 })
+  // Its own unit is a choice too, also where somebody sees it otherwise elsewhere.
+  expect(seenAs(byPerson, 'Cel')).toBeNull()
+  expect(seenAs(byPerson, 'L')).toBe(fahrenheit)
+  expect(seenAs({ unit: null, shownAs: null }, 'K')).toBeNull()
+})
+
+it('leaves a trace as it is where nothing is converted, so that it need not be drawn anew', () => {
+  const trace = { points: [[1, 20]] as const, before: [0, 10] as const }
+  expect(traceSeen(trace, null, 5).points).toBe(trace.points)
+  expect(traceSeen(trace, fahrenheit, 5)).toEqual({ points: [[1, 68]], before: [0, 50], gap: 5 })
+})
