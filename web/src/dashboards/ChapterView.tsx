@@ -79,6 +79,9 @@ export function ChapterView({ resolved, device, page, measured: { form, width },
           const there = instruments.find(({ key }) => key === id)
           if (!there) return null
           const { instrument, signals } = there
+          // Of like parts the first stands for all that stand beside it.
+          const own =
+            instruments.find((each) => each.instrument.id === instrument.id) === there ? edit : undefined
           const name = titleOf(instrument.title, signals, instrumentOf(instrument.kind)?.name ?? '')
           const figure: ReactNode = (
             <InstrumentFigure
@@ -86,7 +89,7 @@ export function ChapterView({ resolved, device, page, measured: { form, width },
               traces={traces}
               page={page}
               width={Math.floor(column * columns - between)}
-              controls={edit?.ofInstrument(instrument.id, name, chapter.id)}
+              controls={own?.ofInstrument(instrument.id, name, chapter.id)}
             />
           )
           return (
@@ -96,7 +99,7 @@ export function ChapterView({ resolved, device, page, measured: { form, width },
               className="min-w-0"
               style={{ gridRow: row + 1, gridColumn: `${at + 1} / span ${columns}` }}
             >
-              {edit ? edit.around(instrument.id, chapter.id, figure) : figure}
+              {own ? own.around(instrument.id, chapter.id, figure) : figure}
             </div>
           )
         })}

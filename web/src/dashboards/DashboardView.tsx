@@ -74,14 +74,19 @@ export function DashboardView({
       data-past={moment === undefined ? undefined : moment}
     >
       {measured.width > 0 &&
-        chapters.map((chapter) => (
+        chapters.map((chapter, place) => (
           <ChapterView
             key={chapter.key}
             resolved={chapter as ResolvedChapter<Signal>}
             device={devices.find(({ id }) => id === chapter.device?.id)}
             page={page}
             measured={measured}
-            edit={edit}
+            // One that stands again and again is changed where it stands first.
+            edit={
+              chapters.findIndex((each) => each.chapter.id === chapter.chapter.id) === place
+                ? edit
+                : undefined
+            }
           />
         ))}
     </div>
