@@ -118,6 +118,21 @@ it('shows nobody what is somebody’s own, and those with a lesser role nothing 
   )
 })
 
+it('keeps so many dashboards of one’s own, and lists nobody the links of somebody else’s', async () => {
+  const guest = await invite('viewer')
+  const body = { siteId, name: 'Again', isMine: true, role: 'viewer' as const, shows: { chapters: [] } }
+  const { body: first } = await guest.call(routes.createDashboard, { body })
+  expect((await owner.call(routes.listDashboardLinks, { params: { dashboardId: first.id } })).status).toBe(
+    404,
+  )
+  const more = Array.from({ length: 199 }, () => guest.call(routes.createDashboard, { body }))
+  expect((await Promise.all(more)).every(({ status }) => status === 201)).toBe(true)
+  expect(await guest.call(routes.createDashboard, { body })).toMatchObject({
+    status: 409,
+    body: { detail: expect.stringContaining('Throw one away') },
+  })
+})
+
 it.each([
   ['an instrument there is not', () => page('x', [instrument('steam')]), 'which there is not'],
   ['a setting there is not', () => page('x', [instrument('value', { colour: 'red' })]), '"colour"'],

@@ -9,6 +9,8 @@ import type { Database } from '../store/database.ts'
 import { dashboard, dashboardVersion } from '../store/schema.ts'
 import { checkDashboard } from './checkDashboard.ts'
 
+/** So many dashboards of their own may one person keep. */
+const mostOfOwn = 200
 /** So many versions are kept to go back to. */
 const mostVersions = 50
 
@@ -48,6 +50,12 @@ export function bindDashboards({ binder, database, hub, events, now }: Dashboard
   binder.bind(routes.createDashboard, async ({ body: { isMine, ...body }, caller }) => {
     demand(caller, roleFor(isMine, caller), body.siteId, 'There is no such site.')
     checkDashboard(body.shows)
+    const ofOwn = eq(dashboard.personId, caller.person.id)
+    if (isMine && (await database.$count(dashboard, ofOwn)) >= mostOfOwn)
+      throw new ProblemError(
+        'conflict',
+        `You have ${mostOfOwn} dashboards of your own, and more are not kept. Throw one away first.`,
+      )
     const published = { version: 1, publishedAt: new Date(now()), by: caller.person.name }
     const row = await database.transaction(async (tx) => {
       const [made] = await tx

@@ -105,14 +105,21 @@ export function bindShares(parts: ShareParts): void {
     return create(body, { deviceId: device.id }, device.siteId, caller)
   })
 
-  binder.bind(routes.listDashboardLinks, async ({ params }) =>
-    list(eq(shareLink.dashboardId, params.dashboardId)),
-  )
-
-  binder.bind(routes.createDashboardLink, async ({ params, body, caller }) => {
-    const [page] = await database.select().from(dashboard).where(eq(dashboard.id, params.dashboardId))
+  /** @throws ProblemError where there is none such, or it is somebody else's own */
+  const findDashboard = async (id: number, caller: Caller): Promise<typeof dashboard.$inferSelect> => {
+    const [page] = await database.select().from(dashboard).where(eq(dashboard.id, id))
     if (!page || (page.personId !== null && page.personId !== caller.person.id))
       throw new ProblemError('not-found', 'There is no such dashboard.')
+    return page
+  }
+
+  binder.bind(routes.listDashboardLinks, async ({ params, caller }) => {
+    const { id } = await findDashboard(params.dashboardId, caller)
+    return list(eq(shareLink.dashboardId, id))
+  })
+
+  binder.bind(routes.createDashboardLink, async ({ params, body, caller }) => {
+    const page = await findDashboard(params.dashboardId, caller)
     const { instrumentId } = body
     const isThere =
       instrumentId === null ||

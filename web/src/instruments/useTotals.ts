@@ -7,6 +7,7 @@ import {
   totalsReach,
 } from '@jaunty-sparrow/drawings/instrument'
 import { useMemo } from 'react'
+import { sharedToken } from '../api/sharedToken.ts'
 import { useTotalsQuery } from '../signals/signalsApi.ts'
 import { useBeat } from '../time/clock.ts'
 
@@ -24,7 +25,8 @@ export function useTotals(
   const { by = 'day', of = 'mean' } = totals ?? {}
   const { data } = useTotalsQuery(
     { signals: signals.map(({ id }) => id).join(), from: to - totalsReach[by], to, by },
-    { skip: totals === undefined || signals.length === 0 },
+    // A link shows courses, and adds nothing up.
+    { skip: totals === undefined || signals.length === 0 || sharedToken !== undefined },
   )
   return useMemo(
     () =>
