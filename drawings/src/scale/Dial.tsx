@@ -1,4 +1,5 @@
 import type { ReactNode } from 'react'
+import { Beak, Notches } from './marks.tsx'
 import type { ScaleProps } from './Scale.tsx'
 
 /** How far round it goes, degrees to both sides of up. */
@@ -27,6 +28,7 @@ export function Dial({ low, high, ticks, limits, value, before, span, width }: S
       return `M${place(at, radius)}L${place(Math.min(next, to), radius + band)}`
     }).join('')
   }
+  const turned = (at: number) => `rotate(${turn(at).toFixed(2)}) translate(0 ${-radius})`
   const floor = limits?.low ?? limits?.lowLow ?? null
   const ceiling = limits?.high ?? limits?.highHigh ?? null
   return (
@@ -58,34 +60,9 @@ export function Dial({ low, high, ticks, limits, value, before, span, width }: S
           </g>
         )
       })}
-      {limits &&
-        (['lowLow', 'low', 'high', 'highHigh'] as const).map((name) => {
-          const limit = limits[name]
-          if (limit === null) return null
-          const inward = name === 'low' || name === 'lowLow' ? 1 : -1
-          return (
-            <path
-              key={name}
-              data-limit={name}
-              transform={`rotate(${turn(limit)}) translate(0 ${-radius})`}
-              d={`M0 0V-11h${5 * inward}L0 -6`}
-              fill="var(--ink)"
-              stroke="var(--ink)"
-            />
-          )
-        })}
-      {before !== undefined && <Beak turn={turn(before)} radius={radius} isNow={false} />}
-      {value !== undefined && <Beak turn={turn(value)} radius={radius} isNow />}
+      <Notches limits={limits} place={turned} />
+      {before !== undefined && <Beak at={turned(before)} isNow={false} />}
+      {value !== undefined && <Beak at={turned(value)} isNow />}
     </g>
   )
 }
-
-const Beak = ({ turn, radius, isNow }: { turn: number; radius: number; isNow: boolean }) => (
-  <path
-    data-beak={isNow ? 'now' : 'before'}
-    transform={`rotate(${turn.toFixed(2)}) translate(0 ${-radius})`}
-    d="M0 -1L-6 -16L0 -12L6 -16Z"
-    fill={isNow ? 'var(--ink)' : 'var(--paper)'}
-    stroke={isNow ? 'none' : 'var(--ink-soft)'}
-  />
-)

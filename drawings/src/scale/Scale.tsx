@@ -1,19 +1,14 @@
 import type { ReactNode } from 'react'
+import type { ShownSignal } from '../instrument/index.ts'
 import { hatching } from './hatching.ts'
-
-interface Limits {
-  readonly lowLow: number | null
-  readonly low: number | null
-  readonly high: number | null
-  readonly highHigh: number | null
-}
+import { Beak, Notches } from './marks.tsx'
 
 export interface ScaleProps {
   /** From where to where it goes, in the unit of the signal. */
   readonly low: number
   readonly high: number
   readonly ticks: readonly { readonly value: number; readonly label: string }[]
-  readonly limits: Limits | null
+  readonly limits: ShownSignal['limits']
   /** What is now; undefined where nothing is known. */
   readonly value: number | undefined
   /** What was an hour ago. */
@@ -37,6 +32,7 @@ const room = 16
 export function Scale({ low, high, ticks, limits, value, before, span, width }: ScaleProps): ReactNode {
   const inside = (at: number) => Math.min(high, Math.max(low, at))
   const x = (at: number) => room + ((inside(at) - low) / (high - low)) * (width - 2 * room)
+  const place = (at: number) => `translate(${x(at)} ${line})`
   const floor = limits?.low ?? limits?.lowLow ?? null
   const ceiling = limits?.high ?? limits?.highHigh ?? null
   return (
@@ -76,35 +72,9 @@ export function Scale({ low, high, ticks, limits, value, before, span, width }: 
           </text>
         </g>
       ))}
-      {limits &&
-        (['lowLow', 'low', 'high', 'highHigh'] as const).map((name) => {
-          const limit = limits[name]
-          if (limit === null) return null
-          const inward = name === 'low' || name === 'lowLow' ? 1 : -1
-          return (
-            <path
-              key={name}
-              data-limit={name}
-              transform={`translate(${x(limit)} ${line})`}
-              d={`M0 0V-11h${5 * inward}L0 -6`}
-              fill="var(--ink)"
-              stroke="var(--ink)"
-            />
-          )
-        })}
-      {before !== undefined && <Beak x={x(before)} isNow={false} />}
-      {value !== undefined && <Beak x={x(value)} isNow />}
+      <Notches limits={limits} place={place} />
+      {before !== undefined && <Beak at={place(before)} isNow={false} />}
+      {value !== undefined && <Beak at={place(value)} isNow />}
     </g>
   )
 }
-
-/** A swallow-tailed wedge whose point stands on the line. */
-const Beak = ({ x, isNow }: { readonly x: number; readonly isNow: boolean }) => (
-  <path
-    data-beak={isNow ? 'now' : 'before'}
-    transform={`translate(${x} ${line})`}
-    d="M0 -1L-6 -14L0 -10L6 -14Z"
-    fill={isNow ? 'var(--ink)' : 'var(--paper)'}
-    stroke={isNow ? 'none' : 'var(--ink-soft)'}
-  />
-)

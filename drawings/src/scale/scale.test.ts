@@ -8,7 +8,7 @@ const scale: ComponentProps<typeof Scale> = {
   low: 8,
   high: 16,
   ticks: [{ value: 12, label: '12' }],
-  limits: { lowLow: null, low: 10, high: 14, highHigh: null },
+  limits: { lowLow: null, low: 10, high: 14, highHigh: null, deadband: 0, onDelay: 0, offDelay: 0 },
   value: 11,
   before: 13,
   span: { low: 10, high: 13 },

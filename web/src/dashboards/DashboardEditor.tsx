@@ -7,6 +7,7 @@ import { nanoid } from '@reduxjs/toolkit'
 import { Copy, Settings2, Trash2 } from 'lucide-react'
 import { type ReactNode, useEffect, useState } from 'react'
 import { Button } from '../design/Button.tsx'
+import { IconButton } from '../design/IconButton.tsx'
 import { ChapterSheet } from './ChapterSheet.tsx'
 import { DashboardView } from './DashboardView.tsx'
 import type { EditParts } from './editParts.ts'
@@ -304,23 +305,3 @@ const isIn = (chapter: Chapter | undefined, signal: Signal, devices: readonly De
 
 const titleFor = (signals: readonly (Signal | undefined)[]): string =>
   signals.flatMap((signal) => signal?.name ?? []).join(', ') || 'the instrument'
-
-const IconButton = ({
-  name,
-  onClick,
-  children,
-}: {
-  readonly name: string
-  readonly onClick: () => void
-  readonly children: ReactNode
-}) => (
-  <button
-    type="button"
-    aria-label={name}
-    title={name}
-    onClick={onClick}
-    className="rounded p-1 text-chestnut hover:bg-well"
-  >
-    {children}
-  </button>
-)

@@ -1,6 +1,7 @@
 import type { KeptDashboard } from '@jaunty-sparrow/contract'
 import { DropdownMenu } from 'radix-ui'
 import { lazy, Suspense, useRef, useState } from 'react'
+import { MenuItem } from '../design/MenuItem.tsx'
 import { menuItemLook, menuLook } from '../design/menuLook.ts'
 import { saveFile } from '../design/saveFile.ts'
 import { useChangePreferencesMutation } from '../people/peopleApi.ts'
@@ -34,19 +35,21 @@ export function DashboardMenu({ dashboard, mayEdit, isOwner, onDeleted, onClose 
         <DropdownMenu.Trigger aria-label="More" className="pointer-events-none -ml-4 size-1 opacity-0" />
         <DropdownMenu.Portal>
           <DropdownMenu.Content align="end" className={menuLook}>
-            <Item onSelect={() => void change({ home: `/dashboards/${id}` })}>Begin here when I come</Item>
-            <Item onSelect={() => void change({ home: null })}>Begin at the sites when I come</Item>
+            <MenuItem onSelect={() => void change({ home: `/dashboards/${id}` })}>
+              Begin here when I come
+            </MenuItem>
+            <MenuItem onSelect={() => void change({ home: null })}>Begin at the sites when I come</MenuItem>
             {isOwner && (
-              <Item
+              <MenuItem
                 onSelect={() => {
                   leadsOn.current = true
                   setSharing(true)
                 }}
               >
                 Share by a link, as a picture or on paper
-              </Item>
+              </MenuItem>
             )}
-            <Item
+            <MenuItem
               onSelect={() =>
                 saveFile(
                   `${name}.dashboard.json`,
@@ -56,14 +59,14 @@ export function DashboardMenu({ dashboard, mayEdit, isOwner, onDeleted, onClose 
               }
             >
               Save as a file
-            </Item>
-            <Item
+            </MenuItem>
+            <MenuItem
               onSelect={() =>
                 void create({ siteId, name: `${name}, mine`, isMine: true, role: 'viewer', shows })
               }
             >
               A copy for me
-            </Item>
+            </MenuItem>
             {mayEdit && (
               <>
                 <DropdownMenu.Separator className="my-1.5 h-px bg-rule" />
@@ -90,15 +93,3 @@ export function DashboardMenu({ dashboard, mayEdit, isOwner, onDeleted, onClose 
     </>
   )
 }
-
-const Item = ({
-  onSelect,
-  children,
-}: {
-  readonly onSelect: () => void
-  readonly children: React.ReactNode
-}) => (
-  <DropdownMenu.Item className={menuItemLook} onSelect={onSelect}>
-    {children}
-  </DropdownMenu.Item>
-)

@@ -1,6 +1,7 @@
 import type { Device } from '@jaunty-sparrow/contract'
 import type { Dashboard } from '@jaunty-sparrow/core/dashboard'
 import { ChevronDown, ChevronUp } from 'lucide-react'
+import { IconButton } from '../design/IconButton.tsx'
 import { DashboardView } from './DashboardView.tsx'
 
 interface PhonePreviewProps {
@@ -24,12 +25,12 @@ export const PhonePreview = ({ shows, devices, siteId, timeZone, onMove }: Phone
       edit={{
         ofInstrument: (id, title) => (
           <span className="ml-auto flex">
-            <MoveButton name={`${title}: earlier on the phone`} onClick={() => onMove(id, -1)}>
+            <IconButton name={`${title}: earlier on the phone`} onClick={() => onMove(id, -1)}>
               <ChevronUp aria-hidden="true" className="size-4" />
-            </MoveButton>
-            <MoveButton name={`${title}: later on the phone`} onClick={() => onMove(id, 1)}>
+            </IconButton>
+            <IconButton name={`${title}: later on the phone`} onClick={() => onMove(id, 1)}>
               <ChevronDown aria-hidden="true" className="size-4" />
-            </MoveButton>
+            </IconButton>
           </span>
         ),
         ofChapter: () => <span />,
@@ -37,23 +38,4 @@ export const PhonePreview = ({ shows, devices, siteId, timeZone, onMove }: Phone
       }}
     />
   </section>
-)
-
-const MoveButton = ({
-  name,
-  onClick,
-  children,
-}: {
-  readonly name: string
-  readonly onClick: () => void
-  readonly children: React.ReactNode
-}) => (
-  <button
-    type="button"
-    aria-label={name}
-    onClick={onClick}
-    className="rounded p-1 text-chestnut hover:bg-well"
-  >
-    {children}
-  </button>
 )

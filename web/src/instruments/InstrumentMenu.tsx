@@ -5,6 +5,7 @@ import type { Shown } from '@jaunty-sparrow/drawings/instrument'
 import { DropdownMenu } from 'radix-ui'
 import { lazy, Suspense, useRef, useState } from 'react'
 import { useNavigate } from 'react-router'
+import { MenuItem } from '../design/MenuItem.tsx'
 import { menuItemLook, menuLook } from '../design/menuLook.ts'
 import { saveFile } from '../design/saveFile.ts'
 import { isDrawn } from '../signals/isDrawn.ts'
@@ -54,29 +55,29 @@ export function InstrumentMenu(props: InstrumentMenuProps) {
         <DropdownMenu.Portal>
           <DropdownMenu.Content align="end" className={menuLook}>
             {signals.slice(0, 6).map((signal) => (
-              <Item key={signal.id} onSelect={() => onExplain(signal.id)}>
+              <MenuItem key={signal.id} onSelect={() => onExplain(signal.id)}>
                 {signals.length === 1 ? 'Explain this value' : `Explain ${signalTitle(signal)}`}
-              </Item>
+              </MenuItem>
             ))}
             {address !== undefined && (
-              <Item onSelect={() => void navigate(`/devices/${address}?span=day`)}>Look closer</Item>
+              <MenuItem onSelect={() => void navigate(`/devices/${address}?span=day`)}>Look closer</MenuItem>
             )}
-            {signals.some(isDrawn) && <Item onSelect={() => lead('data')}>Data as a table</Item>}
-            <Item onSelect={() => lead('note')}>Write a note</Item>
+            {signals.some(isDrawn) && <MenuItem onSelect={() => lead('data')}>Data as a table</MenuItem>}
+            <MenuItem onSelect={() => lead('note')}>Write a note</MenuItem>
             <DropdownMenu.Separator className="my-1.5 h-px bg-rule" />
-            <Item onSelect={() => svg && saveFile(`${name}.svg`, 'image/svg+xml', svgText(svg))}>
+            <MenuItem onSelect={() => svg && saveFile(`${name}.svg`, 'image/svg+xml', svgText(svg))}>
               Picture, SVG
-            </Item>
-            <Item
+            </MenuItem>
+            <MenuItem
               onSelect={() =>
                 svg && void drawPng(svg).then((png) => saveFile(`${name}.png`, 'image/png', png))
               }
             >
               Picture, PNG
-            </Item>
-            <Item onSelect={() => void navigator.clipboard?.writeText(location.href)}>
+            </MenuItem>
+            <MenuItem onSelect={() => void navigator.clipboard?.writeText(location.href)}>
               Copy link to this page
-            </Item>
+            </MenuItem>
             {others.length > 0 && (
               <>
                 <DropdownMenu.Separator className="my-1.5 h-px bg-rule" />
@@ -106,15 +107,3 @@ export function InstrumentMenu(props: InstrumentMenuProps) {
     </>
   )
 }
-
-const Item = ({
-  onSelect,
-  children,
-}: {
-  readonly onSelect: () => void
-  readonly children: React.ReactNode
-}) => (
-  <DropdownMenu.Item className={menuItemLook} onSelect={onSelect}>
-    {children}
-  </DropdownMenu.Item>
-)

@@ -5,6 +5,7 @@ import { ChevronLeft, ChevronRight } from 'lucide-react'
 import { type KeyboardEvent, type PointerEvent, useEffect, useMemo, useRef, useState } from 'react'
 import { Link, useLocation, useMatch, useNavigate } from 'react-router'
 import { useDashboardsQuery } from '../dashboards/dashboardsApi.ts'
+import { IconButton } from '../design/IconButton.tsx'
 import { useDevicesQuery } from '../devices/devicesApi.ts'
 import { dateFormat } from '../language/dateFormat.ts'
 import { live } from '../live/connection.ts'
@@ -27,6 +28,7 @@ const opened = 60 * minute
 const renewed = 10_000
 /** An arrow key goes so far, ms. */
 const keyStep = 5 * minute
+const turnLook = '-mx-1.5 inline-grid size-8 place-items-center'
 /** Room for the name of an hour, px. */
 const roomForName = 84
 
@@ -107,9 +109,9 @@ function Strip({ site, address, hasMoment }: StripProps) {
   const told = pointed ?? held
   return (
     <div className="relative flex h-full items-start gap-1">
-      <TurnButton name="The day before" onClick={() => turn(-1)}>
+      <IconButton className={turnLook} name="The day before" onClick={() => turn(-1)}>
         <ChevronLeft aria-hidden="true" className="size-4" />
-      </TurnButton>
+      </IconButton>
       <div
         ref={place}
         className="relative min-w-0 flex-1 cursor-pointer touch-pan-y select-none"
@@ -194,9 +196,9 @@ function Strip({ site, address, hasMoment }: StripProps) {
       <div className="flex min-w-5 items-center">
         {at !== undefined && <PlayBar moment={shownMoment} site={site} />}
         {!isToday && (
-          <TurnButton name="The day after" onClick={() => turn(1)}>
+          <IconButton className={turnLook} name="The day after" onClick={() => turn(1)}>
             <ChevronRight aria-hidden="true" className="size-4" />
-          </TurnButton>
+          </IconButton>
         )}
         {(looked || !isToday) && (
           <button
@@ -218,28 +220,6 @@ function Strip({ site, address, hasMoment }: StripProps) {
 
 /** The names of hours at the very ends would be cut off. */
 const isApart = (share: number, width: number): boolean => share * width > 14 && (1 - share) * width > 14
-
-function TurnButton({
-  name,
-  onClick,
-  children,
-}: {
-  name: string
-  onClick: () => void
-  children: React.ReactNode
-}) {
-  return (
-    <button
-      type="button"
-      aria-label={name}
-      title={name}
-      onClick={onClick}
-      className="-mx-1.5 inline-grid size-8 place-items-center rounded-md text-chestnut hover:bg-well"
-    >
-      {children}
-    </button>
-  )
-}
 
 const clock = (at: number, timeZone: string): string =>
   dateFormat({
