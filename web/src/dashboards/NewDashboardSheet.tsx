@@ -3,11 +3,12 @@ import { type Dashboard, emptyDashboard, nowOf } from '@jaunty-sparrow/core/dash
 import uniqBy from 'lodash-es/uniqBy.js'
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
-import { CheckField, ChoiceField, TextField } from '../design/Field.tsx'
+import { ChoiceField, TextField } from '../design/Field.tsx'
 import { SheetForm } from '../design/SheetForm.tsx'
 import { useMay } from '../people/useMay.ts'
 import { asSent, useCreateDashboardMutation } from './dashboardsApi.ts'
 import { pageOfDevice, pageOfKit } from './proposals.ts'
+import { type Seen, SeenBy } from './SeenBy.tsx'
 
 interface NewDashboardSheetProps {
   readonly site: Site
@@ -24,7 +25,7 @@ export function NewDashboardSheet({ site, devices, from = 'site', onClose }: New
   const [create, { isLoading, error }] = useCreateDashboardMutation()
   const [start, setStart] = useState(from)
   const [name, setName] = useState('')
-  const [isMine, setMine] = useState(!isOwner)
+  const [seen, setSeen] = useState<Seen>({ isMine: !isOwner, role: 'viewer' })
   const kits = uniqBy(
     devices.map(({ kit }) => kit),
     'id',
@@ -50,8 +51,7 @@ export function NewDashboardSheet({ site, devices, from = 'site', onClose }: New
         const made = await create({
           siteId: site.id,
           name: name.trim() || proposedName,
-          isMine,
-          role: 'viewer',
+          ...seen,
           shows: asSent(shows()),
         }).unwrap()
         void navigate(`/dashboards/${made.id}?edit`)
@@ -78,14 +78,7 @@ export function NewDashboardSheet({ site, devices, from = 'site', onClose }: New
         maxLength={80}
         onChange={(event) => setName(event.target.value)}
       />
-      {isOwner && (
-        <CheckField
-          label="Only for me"
-          hint="Else everyone sees it who may look at this site."
-          checked={isMine}
-          onChange={(event) => setMine(event.target.checked)}
-        />
-      )}
+      {isOwner && <SeenBy seen={seen} onChange={setSeen} />}
     </SheetForm>
   )
 }

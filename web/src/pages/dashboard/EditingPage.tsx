@@ -8,10 +8,12 @@ import {
   useCreateDashboardMutation,
   usePublishDashboardMutation,
 } from '../../dashboards/dashboardsApi.ts'
+import { type Seen, SeenBy } from '../../dashboards/SeenBy.tsx'
 import { useDraft } from '../../dashboards/useDraft.ts'
 import { VersionsSheet } from '../../dashboards/VersionsSheet.tsx'
 import { Button } from '../../design/Button.tsx'
 import { Notice } from '../../design/Notice.tsx'
+import { useMay } from '../../people/useMay.ts'
 import { useSitesQuery } from '../../sites/sitesApi.ts'
 
 interface EditingPageProps {
@@ -30,10 +32,12 @@ export function EditingPage({ dashboard, devices, site, onDone }: EditingPagePro
   const [publish, { isLoading, error }] = usePublishDashboardMutation()
   const [create] = useCreateDashboardMutation()
   const [hasVersions, setVersions] = useState(false)
-  const { id: dashboardId, isMine, role, siteId, version } = dashboard
+  const { id: dashboardId, siteId, version } = dashboard
+  const [seen, setSeen] = useState<Seen>({ isMine: dashboard.isMine, role: dashboard.role })
+  const isOwner = useMay('owner', siteId)
   const isBehind = draft.isChanged && draft.basedOn !== version
   const send = async (basedOn: number) => {
-    const body = { basedOn, name: name.trim() || dashboard.name, isMine, role, shows: asSent(draft.shows) }
+    const body = { basedOn, name: name.trim() || dashboard.name, ...seen, shows: asSent(draft.shows) }
     await publish({ dashboardId, body }).unwrap()
     draft.discard()
     onDone()
@@ -42,14 +46,17 @@ export function EditingPage({ dashboard, devices, site, onDone }: EditingPagePro
     const made = await create({
       siteId,
       name: `${name}, mine`,
-      isMine,
-      role,
+      ...seen,
       shows: asSent(draft.shows),
     }).unwrap()
     draft.discard()
     void navigate(`/dashboards/${made.id}`)
   }
-  const hasChanged = draft.isChanged || name !== dashboard.name
+  const hasChanged =
+    draft.isChanged ||
+    name !== dashboard.name ||
+    seen.isMine !== dashboard.isMine ||
+    seen.role !== dashboard.role
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-3">
       <input
@@ -59,6 +66,11 @@ export function EditingPage({ dashboard, devices, site, onDone }: EditingPagePro
         onChange={(event) => setName(event.target.value)}
         className="w-full border-b border-dashed border-rule-strong bg-transparent font-display text-3xl font-semibold"
       />
+      {isOwner && (
+        <div className="max-w-sm">
+          <SeenBy seen={seen} onChange={setSeen} />
+        </div>
+      )}
       {isBehind && (
         <Notice tone="trouble" title={`${dashboard.by ?? 'Somebody'} published this page meanwhile`}>
           Nothing of yours is lost. Look at theirs, publish yours over it (theirs stays among the versions),
