@@ -50,6 +50,11 @@ export class ApiClient {
     })
     const cookie = response.headers.getSetCookie()[0]
     if (cookie) this.cookie = cookie.split(';', 1)[0] ?? ''
+    // What is no JSON, such as a picture, is told as the bytes it is.
+    if (route.media && response.headers.get('Content-Type')?.startsWith(route.media)) {
+      const bytes = new Uint8Array(await response.arrayBuffer())
+      return { status: response.status, body: bytes as ResponseOf<R>, headers: response.headers }
+    }
     const text = await response.text()
     const answer: unknown = text === '' ? undefined : JSON.parse(text)
     if (answer && typeof answer === 'object' && 'csrfToken' in answer)

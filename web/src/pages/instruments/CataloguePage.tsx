@@ -34,7 +34,8 @@ export const CataloguePage = () => (
                   height={instrument.height(shown)}
                   role="img"
                   aria-label={describe(shown)}
-                  className="block overflow-visible"
+                  viewBox={`0 0 ${widthOf(instrument)} ${instrument.height(shown)}`}
+                  className="block h-auto max-w-full"
                 >
                   <instrument.Drawing {...shown} />
                 </svg>
