@@ -46,7 +46,10 @@ test('a site is read as chapters of instruments, and only what is beyond its lim
   await expect(chapter.getByRole('figure', { name: 'Fogger' }).locator('[data-value]')).toHaveText('on')
   // What can be acted on has its own colour, and is offered where somebody points, or where there is no pointer.
   await page.mouse.move(0, 0)
-  await page.addStyleTag({ content: 'figcaption button { visibility: hidden }' })
+  await page.evaluate(() => {
+    for (const offer of document.querySelectorAll<HTMLElement>('figcaption button'))
+      offer.style.visibility = 'hidden'
+  })
   expect(await colouredPixels(page, chapter)).toBe(0)
 
   await send(15.2)

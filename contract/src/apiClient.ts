@@ -10,6 +10,7 @@ type Fetch = (
   readonly ok: boolean
   readonly headers: { getSetCookie(): string[]; get(name: string): string | null }
   text(): Promise<string>
+  arrayBuffer(): Promise<ArrayBuffer>
 }>
 
 /** What a server answered. */
