@@ -44,7 +44,7 @@ test('a site is read as chapters of instruments, and only what is beyond its lim
   await expect(temperature.getByRole('img', { name: 'Temperature 11 °C' })).toBeVisible()
   await expect(temperature.locator('[data-limit]')).toHaveCount(2)
   await expect(chapter.getByRole('figure', { name: 'Fogger' }).locator('[data-value]')).toHaveText('on')
-  // What can be acted on has its own colour, and is offered where somebody points, or where there is no pointer.
+  // What can be acted on has its own colour; the bar of a phone lies over the chapter.
   await page.mouse.move(0, 0)
   await page.evaluate(() => {
     for (const offer of document.querySelectorAll<HTMLElement>('figcaption button'))
