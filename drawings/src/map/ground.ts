@@ -8,6 +8,8 @@ export interface GroundLine {
 
 /** So many places are drawn of a ground. */
 const most = 20_000
+/** A multi-polygon in a collection of features lies no deeper. */
+const deepest = 4
 
 /**
  * Reads lines and outlines out of GeoJSON (RFC 7946): anything with coordinates, features and collections of them.
@@ -23,16 +25,16 @@ export function groundOf(text: string): GroundLine[] {
   }
   const lines: GroundLine[] = []
   let left = most
-  const take = (coordinates: unknown, isClosed: boolean): void => {
-    if (!Array.isArray(coordinates) || left <= 0) return
+  const take = (coordinates: unknown, isClosed: boolean, depth = 0): void => {
+    if (!Array.isArray(coordinates) || left <= 0 || depth > deepest) return
     if (coordinates.every(isPosition)) {
       const places = coordinates.slice(0, left).map(([lon, lat]) => ({ lat, lon }))
       left -= places.length
       if (places.length > 0) lines.push({ places, isClosed })
-    } else for (const inner of coordinates) take(inner, isClosed)
+    } else for (const inner of coordinates) take(inner, isClosed, depth + 1)
   }
   const read = (thing: unknown, depth: number): void => {
-    if (typeof thing !== 'object' || thing === null || depth > 4) return
+    if (typeof thing !== 'object' || thing === null || depth > deepest) return
     const { type, features, geometry, geometries, coordinates } = thing as Record<string, unknown>
     for (const each of Array.isArray(features) ? features : Array.isArray(geometries) ? geometries : [])
       read(each, depth + 1)

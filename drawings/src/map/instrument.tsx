@@ -1,4 +1,5 @@
 import { isPosition } from '@jaunty-sparrow/core/signal'
+import { useMemo } from 'react'
 import {
   choice,
   defineInstrument,
@@ -33,7 +34,8 @@ export const map = defineInstrument({
   height: ({ settings }) => heights[settings.height],
   Drawing: (shown) => {
     const height = heights[shown.settings.height]
-    const ground = groundOf(shown.settings.ground)
+    // Read once, and not again with each value that comes.
+    const ground = useMemo(() => groundOf(shown.settings.ground), [shown.settings.ground])
     const here = shown.signals.flatMap((signal) => placeOf(signal) ?? [])
     const all = [...ground.flatMap(({ places }) => places), ...here]
     if (all.length === 0)

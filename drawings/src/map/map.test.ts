@@ -47,6 +47,8 @@ it('reads outlines, ways and points of GeoJSON, and nothing of what is none', ()
     [1, false],
   ])
   expect(ground[0]?.places[0]).toEqual({ lat: 52.1, lon: -8.6 })
+  const deep = `{"type":"Polygon","coordinates":${'['.repeat(100_000)}${']'.repeat(100_000)}}`
+  expect(groundOf(deep)).toEqual([])
   for (const text of ['', 'no json', '[]', '{"type":"Polygon","coordinates":"x"}', 'null'])
     expect(groundOf(text)).toEqual([])
 })
