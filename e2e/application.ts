@@ -71,13 +71,34 @@ async function emptyDatabase(name: string): Promise<string> {
 
 export const password = 'a gate, a goat, a bell'
 
-/** Each test has an application of its own that nobody has visited yet. */
-export const test = base.extend<{ application: Application }>({
-  // biome-ignore lint/correctness/noEmptyPattern: the first argument must be taken apart, even when nothing of it is used
-  application: async ({}, use, info) => {
-    const name = `e2e_${process.pid}_${info.testId.replaceAll('-', '_')}_${info.retry}`.toLowerCase()
-    const application = new Application(await emptyDatabase(name))
-    await application.start()
+/** Starts an application on an empty database. */
+async function begin(): Promise<Application> {
+  const application = new Application(await emptyDatabase(`e2e_${process.pid}_${begun++}`))
+  await application.start()
+  return application
+}
+
+let begun = 0
+
+/** Each test has an application of its own that nobody has visited yet; the next one starts while it runs. */
+export const test = base.extend<{ application: Application }, { takeNext: () => Promise<Application> }>({
+  takeNext: [
+    // biome-ignore lint/correctness/noEmptyPattern: the first argument must be taken apart, even when nothing of it is used
+    async ({}, use) => {
+      let next: Promise<Application> | undefined
+      await use(async () => {
+        const ready = await (next ?? begin())
+        next = begin()
+        // Should it fail, the test that takes it says so.
+        next.catch(() => undefined)
+        return ready
+      })
+      await (await next)?.stop()
+    },
+    { scope: 'worker', timeout: 60_000 },
+  ],
+  application: async ({ takeNext }, use) => {
+    const application = await takeNext()
     await use(application)
     await application.stop()
   },

@@ -26,7 +26,8 @@ export default defineConfig({
   use: {
     actionTimeout: 20_000,
     launchOptions,
-    trace: 'retain-on-failure',
+    // A trace makes each test half as long again; whoever wants one adds `--trace on`.
+    screenshot: 'only-on-failure',
     locale: 'en-GB',
     timezoneId: 'Europe/Dublin',
   },
