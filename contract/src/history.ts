@@ -27,6 +27,26 @@ export const getReadingsAt = defineRoute({
   status: 200,
 })
 
+export const getLastReadings = defineRoute({
+  method: 'get',
+  path: '/api/readings/last',
+  summary:
+    'The last readings of signals up to an instant, each as it was measured; of a span evenly thinned, where it has more',
+  role: 'viewer',
+  at: 'signals',
+  query: Type.Object({
+    signals: Type.String({
+      pattern: '^\\d{1,9}(,\\d{1,9}){0,23}$',
+      description: 'Numbers of up to 24 signals, with commas.',
+    }),
+    from: Type.Optional(Instant),
+    to: Instant,
+    most: Type.Integer({ minimum: 1, maximum: 500, default: 20, description: 'So many of each signal.' }),
+  }),
+  response: Type.Array(ReadingThen, { description: 'The oldest first.' }),
+  status: 200,
+})
+
 const Bound = Type.Union([Type.Number(), Type.Null()])
 const Span = Type.Object({ low: Bound, high: Bound })
 

@@ -1,5 +1,6 @@
 import { type Static, Type } from '@sinclair/typebox'
 import { DashboardDocument } from './dashboard.ts'
+import { getLastReadings, getTotals } from './history.ts'
 import { defineRoute } from './route.ts'
 import { Signal } from './signal.ts'
 import { getTraces, Trace } from './trace.ts'
@@ -168,6 +169,28 @@ export const getSharedTraces = defineRoute({
   params: tokenParams,
   query: getTraces.query,
   response: Type.Array(Trace),
+  status: 200,
+})
+
+export const getSharedTotals = defineRoute({
+  method: 'get',
+  path: '/api/shared/{token}/totals',
+  summary: 'What that which a link shows comes to, as far back as it shows it',
+  role: 'anyone',
+  params: tokenParams,
+  query: getTotals.query,
+  response: getTotals.response,
+  status: 200,
+})
+
+export const getSharedLastReadings = defineRoute({
+  method: 'get',
+  path: '/api/shared/{token}/readings/last',
+  summary: 'The last readings of what a link shows, as far back as it shows it',
+  role: 'anyone',
+  params: tokenParams,
+  query: getLastReadings.query,
+  response: getLastReadings.response,
   status: 200,
 })
 

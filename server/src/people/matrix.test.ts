@@ -11,7 +11,7 @@ type Name = keyof typeof routes
 const table = {
   viewer: {
     'at its site': `getSiteDay getKit getDevice listDescriptionVersions listCalibrations followReadings getTraces
-      getTotals getReadingsAt getDescriptionsAt getArrival tryMessage tryConversion explainValue proposeFaults getDashboard listDashboardVersions`,
+      getTotals getReadingsAt getLastReadings getDescriptionsAt getArrival tryMessage tryConversion explainValue proposeFaults getDashboard listDashboardVersions`,
     'at any site':
       'listSites listKits listDevices listEvents getReach listArrivals listClaims getCapacity listDashboards',
   },
@@ -36,7 +36,7 @@ const table = {
   },
   anyone: {
     'at any site': `getSession createOwner signIn signInByLink readInvitation acceptInvitation getSharedPage
-      getSharedTraces getPaper`,
+      getSharedTraces getSharedTotals getSharedLastReadings getPaper`,
   },
 } as const
 const noPrograms =
@@ -282,6 +282,14 @@ const requests: { readonly [N in Name]: (on: Stage) => Asked<(typeof routes)[N]>
     params: { token },
     query: { signals: String(signalId), ...span, columns: 100 },
   }),
+  getSharedTotals: ({ linkToken: token, signalId }) => ({
+    params: { token },
+    query: { signals: String(signalId), ...span, by: 'day' },
+  }),
+  getSharedLastReadings: ({ linkToken: token, signalId }) => ({
+    params: { token },
+    query: { signals: String(signalId), ...span, most: 20 },
+  }),
   getPaper: ({ pageToken: token }) => ({ params: { token }, query: { width: 400, height: 300, greys: 2 } }),
   changeSignalDefinition: ({ definitionId }) => ({ params: { definitionId }, body: { name: 'Otherwise' } }),
   explainValue: ({ signalId }) => ({ params: { signalId }, query: { at: Date.now() + 60_000 } }),
@@ -317,6 +325,7 @@ const requests: { readonly [N in Name]: (on: Stage) => Asked<(typeof routes)[N]>
   getTraces: ({ signalId }) => ({ query: { signals: String(signalId), ...span, columns: 100 } }),
   getTotals: ({ signalId }) => ({ query: { signals: String(signalId), ...span, by: 'day' } }),
   getReadingsAt: ({ signalId }) => ({ query: { signals: String(signalId), at: Date.now() } }),
+  getLastReadings: ({ signalId }) => ({ query: { signals: String(signalId), ...span, most: 20 } }),
   getDescriptionsAt: ({ signalId }) => ({ query: { signals: String(signalId), at: Date.now() } }),
   listEvents: () => ({ query: span }),
   getReach: () => ({}),

@@ -415,6 +415,21 @@ describe('a link to share', () => {
       },
     })
     expect((await traces(shown.signal, 0)).body[0]?.points.map(([, value]) => value)).toEqual([20])
+    const last = (signal: number) =>
+      stranger.call(routes.getSharedLastReadings, {
+        params: { token },
+        query: { signals: String(signal), to: Date.now(), most: 20 },
+      })
+    expect((await last(hidden.signal)).status).toBe(404)
+    expect((await last(shown.signal)).body.map(({ value }) => value)).toEqual([20])
+    // What began earlier would tell of the past.
+    const began = Date.now() - 3_600_000
+    const ofMonths = await stranger.call(routes.getSharedTotals, {
+      params: { token },
+      query: { signals: String(shown.signal), from: began - 86_400_000, to: Date.now(), by: 'month' },
+    })
+    expect(ofMonths.body).toHaveLength(1)
+    expect(ofMonths.body[0]?.totals.filter(({ from }) => from < began)).toEqual([])
     const socket = new WebSocket(`${server.origin.replace('http', 'ws')}/live?link=${token}`)
     await once(socket, 'open')
     socket.send(JSON.stringify({ subscribe: [shown.signal, hidden.signal], arrivals: true, presence: true }))

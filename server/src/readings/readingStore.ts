@@ -22,6 +22,9 @@ const columns = ({ value, raw }: (typeof tables)[number]): string =>
 const toReading = ([signal, at, receivedAt, value, raw, quality]: Row): Reading =>
   raw === null ? { signal, at, receivedAt, value, quality } : { signal, at, receivedAt, value, raw, quality }
 
+/** Out of no more readings than these a span is thinned. */
+const mostThinned = 100_000
+
 /** Reads readings; they are changed elsewhere. */
 export class ReadingStore {
   readonly #pool: pg.Pool
@@ -66,6 +69,38 @@ export class ReadingStore {
     )
     // One whose kind was changed has readings of both kinds.
     return uniqBy(orderBy(found.flat(), 'at', 'desc'), 'signal')
+  }
+
+  /**
+   * The last readings of each signal up to an instant, the oldest first.
+   * @param from,to epoch ms
+   * @param most so many of each signal
+   * @param isThinned whether they stand for the whole span, every second or third of them; else they are the very last
+   */
+  async last(
+    signals: readonly number[],
+    { from, to }: { readonly from: number; readonly to: number },
+    most: number,
+    isThinned: boolean,
+  ): Promise<Reading[]> {
+    const found = await Promise.all(
+      tables.map((each) =>
+        this.#rows(
+          `select asked.id, last.at_ms, last.received_ms, last.said, last.sent, last.quality
+           from unnest($1::int[]) as asked (id), lateral (
+             select newest.*, row_number() over (order by at_ms desc) - 1 as place, count(*) over () as held
+             from (
+               select ${columns(each)} from ${each.table}
+               where signal_id = asked.id and at > to_timestamp($2::float8 / 1000) and at <= to_timestamp($3::float8 / 1000)
+               order by ${each.table}.at desc limit $4::int
+             ) newest (at_ms, received_ms, said, sent, quality)
+           ) last
+           where place % ceil(held / $5::float8)::int = 0 order by last.at_ms`,
+          [signals, from, to, isThinned ? mostThinned : most, most],
+        ),
+      ),
+    )
+    return orderBy(found.flat(), 'at')
   }
 
   /** What signals have stored at certain instants (epoch ms). */

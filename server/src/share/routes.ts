@@ -13,9 +13,12 @@ import type { EventStore } from '../events/eventStore.ts'
 import type { Binder } from '../http/binder.ts'
 import { ProblemError } from '../http/problemResponse.ts'
 import type { Caller } from '../http/session.ts'
+import type { ReadingStore } from '../readings/readingStore.ts'
 import { hashToken, newToken } from '../secrets/token.ts'
 import type { Database } from '../store/database.ts'
 import { dashboard, person, shareLink, site } from '../store/schema.ts'
+import { tellLastReadings, tellTotals } from '../totals/routes.ts'
+import type { TotalsReader } from '../totals/totalsReader.ts'
 import { tellTraces } from '../traces/routes.ts'
 import type { TraceReader } from '../traces/traceReader.ts'
 import { sharedDashboard } from './sharedDashboard.ts'
@@ -31,6 +34,8 @@ export interface ShareParts {
   readonly registry: DeviceRegistry
   readonly events: EventStore
   readonly traces: TraceReader
+  readonly totals: TotalsReader
+  readonly store: ReadingStore
   readonly links: ShareLinks
   /** How many look on by a link. */
   readonly lookingOn: (linkId: number) => number
@@ -181,15 +186,28 @@ export function bindShares(parts: ShareParts): void {
     }
   })
 
-  binder.bind(routes.getSharedTraces, async ({ params, query, request }) => {
-    const link = await open(params.token, request)
-    const asked = query.signals.split(',').map(Number)
-    if (!asked.every((signal) => link.signals.has(signal)))
+  /** From when on a link shows what it was asked for, epoch ms. */
+  const openFrom = async (token: string, signals: string, request: Request): Promise<number> => {
+    const link = await open(token, request)
+    if (!signals.split(',').every((signal) => link.signals.has(Number(signal))))
       throw new ProblemError('not-found', 'This link does not show that signal.')
-    const back = { none: glimpse, day, all: Infinity }[link.past]
-    const from = Math.max(query.from, now() - back)
+    return now() - { none: glimpse, day, all: Infinity }[link.past]
+  }
+
+  binder.bind(routes.getSharedTraces, async ({ params, query, request }) => {
+    const from = Math.max(query.from, await openFrom(params.token, query.signals, request))
     return from >= query.to ? [] : tellTraces({ registry, traces }, { ...query, from })
   })
+
+  binder.bind(routes.getSharedTotals, async ({ params, query, request }) => {
+    const notBefore = await openFrom(params.token, query.signals, request)
+    const from = Math.max(query.from, notBefore)
+    return from >= query.to ? [] : tellTotals(parts, { ...query, from }, notBefore)
+  })
+
+  binder.bind(routes.getSharedLastReadings, async ({ params, query, request }) =>
+    tellLastReadings(parts, query, await openFrom(params.token, query.signals, request)),
+  )
 }
 
 /** What only those need who work with the device stays with them. */

@@ -149,6 +149,39 @@ it('tells what everything said last at an instant', async () => {
   expect(await then(start - 1)).toEqual([])
 })
 
+describe('the last readings', () => {
+  const last = async (query: { from?: number; to: number; most: number }, signal = temperature) =>
+    (await server.owner.call(routes.getLastReadings, { query: { signals: String(signal), ...query } })).body
+
+  it('are the very last up to an instant, the oldest first', async () => {
+    const to = start + 30 * minute
+    const before = readings.filter(({ at }) => at <= to)
+    expect((await last({ to, most: 3 })).map(({ at, value }) => ({ at, value }))).toEqual(before.slice(-3))
+    expect(await last({ to: start - 1, most: 3 })).toEqual([])
+  })
+
+  it('stand for a whole span where there are more than are asked for', async () => {
+    const span = readings.filter(({ at }) => at > start && at <= start + 2 * hour)
+    expect(span).toHaveLength(17)
+    const told = await last({ from: start, to: start + 2 * hour, most: 6 })
+    expect(told.map(({ at }) => at)).toEqual(
+      span
+        .reverse()
+        .filter((_, place) => place % 3 === 0)
+        .map(({ at }) => at)
+        .reverse(),
+    )
+  })
+
+  it('are of any kind', async () => {
+    const places = await last({ to: end, most: 5 }, box)
+    expect(places.map(({ value }) => value)).toEqual([
+      { lat: 51.5, lon: -0.1 },
+      { lat: 51.6, lon: -0.2 },
+    ])
+  })
+})
+
 it('refuses a span of too many days', async () => {
   const { status, body } = await server.owner.call(routes.getTotals, {
     query: { signals: '1', from: Date.UTC(1900, 0), to: end, by: 'day' },
