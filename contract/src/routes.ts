@@ -54,6 +54,7 @@ export const routes = {
   listTokens: programToken.listTokens,
   createToken: programToken.createToken,
   withdrawToken: programToken.withdrawToken,
+  getMapTiles: site.getMapTiles,
   listSites: site.listSites,
   createSite: site.createSite,
   changeSite: site.changeSite,

@@ -20,6 +20,23 @@ export type Site = Static<typeof Site>
 
 const params = Type.Object({ siteId: Type.Integer() })
 
+export const getMapTiles = defineRoute({
+  method: 'get',
+  path: '/api/map',
+  summary: 'Whose map may lie under places, with what is owed to those who made it; null where none was set',
+  role: 'anyone',
+  response: Type.Union([
+    Type.Object({
+      address: Type.String({
+        description: 'Of a tile; {z}, {x} and {y} stand for its zoom, column and row.',
+      }),
+      credit: Type.String(),
+    }),
+    Type.Null(),
+  ]),
+  status: 200,
+})
+
 export const listSites = defineRoute({
   method: 'get',
   path: '/api/sites',

@@ -113,6 +113,7 @@ export function createApplication(parts: ApplicationParts): Express {
     authorityCertificate,
     isStrict,
     trustProxy,
+    tiles,
   } = parts
   const app = express()
   app.disable('x-powered-by')
@@ -124,7 +125,7 @@ export function createApplication(parts: ApplicationParts): Express {
         directives: {
           defaultSrc: ["'self'"],
           styleSrc: ["'self'", "'unsafe-inline'"],
-          imgSrc: ["'self'", 'data:'],
+          imgSrc: ["'self'", 'data:', ...(tiles ? [new URL(tiles.address).origin] : [])],
           // Served over plain HTTP inside a house, an upgrade would break every link.
           upgradeInsecureRequests: null,
         },

@@ -37,6 +37,9 @@ export interface Config {
   readonly plainSecrets: boolean
   /** Where the database keeps its data, told by whoever runs it on this machine. */
   readonly databaseFolder?: string
+  /** The address of a tile of a map that lies under places, and what is owed to those who made it. */
+  readonly mapTiles?: string
+  readonly mapCredit: string
 }
 
 /** A setting that cannot be used; the message names it and says what would do. */
@@ -193,6 +196,24 @@ export const settings: Readonly<Record<keyof Config, Setting>> = {
     wanted: 'true or false',
     schema: { type: 'boolean' },
   },
+  mapTiles: {
+    variable: 'MAP_TILES',
+    usual: 'none',
+    is: 'the address of the tiles of a map to lie under places; browsers fetch them from there',
+    wanted: 'an address with {z}, {x} and {y} in it, such as https://maps.example/{z}/{x}/{y}.png',
+    schema: {
+      type: 'string',
+      pattern: '^https?://[A-Za-z0-9.:-]+/(?=\\S*\\{z\\})(?=\\S*\\{x\\})(?=\\S*\\{y\\})\\S*$',
+      maxLength: 300,
+    },
+  },
+  mapCredit: {
+    variable: 'MAP_CREDIT',
+    usual: 'none',
+    is: 'what is owed to the makers of that map, written into its corner',
+    wanted: 'up to 100 letters',
+    schema: { type: 'string', maxLength: 100 },
+  },
   messageDays: {
     variable: 'MESSAGE_DAYS',
     usual: '7',
@@ -227,6 +248,7 @@ const usual = (env: Env): Partial<Record<keyof Config, unknown>> => ({
   allowedHosts: [],
   tlsPort: 7643,
   plainSecrets: true,
+  mapCredit: '',
   serverName: `${hostname()}-${env.PORT ?? 7600}`,
 })
 

@@ -368,6 +368,7 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
     readiness: new Readiness({ heartbeat, clock, dataFolder: config.databaseFolder, steady }),
     ...reached,
     trustProxy: config.trustProxy,
+    tiles: config.mapTiles === undefined ? null : { address: config.mapTiles, credit: config.mapCredit },
     storage: new Storage({
       pool: database.$client,
       dataFolder: config.databaseFolder,

@@ -8,6 +8,16 @@ import type { Shown, ShownSignal } from './shown.ts'
 export const spanNames = ['hour', 'day', 'week', 'month'] as const
 export type SpanName = (typeof spanNames)[number]
 
+const hour = 3_600_000
+
+/** How long they are, ms. */
+export const spanLengths: Readonly<Record<SpanName, number>> = {
+  hour,
+  day: 24 * hour,
+  week: 7 * 24 * hour,
+  month: 30 * 24 * hour,
+}
+
 /** What the readings of a signal are added up by. */
 export type TotalsBy = 'hour' | 'day' | 'month'
 
@@ -15,6 +25,10 @@ export type TotalsBy = 'hour' | 'day' | 'month'
 export interface Needs {
   /** The course of its signals, over this span. */
   readonly span?: SpanName
+  /** Single readings as they were measured: the last ones, or of a span so many that stand for it. */
+  readonly readings?: { readonly most: number; readonly span?: SpanName }
+  /** The map of others, where one may be had. */
+  readonly tiles?: true
   readonly totals?: {
     readonly by: TotalsBy
     readonly of: 'mean' | 'highest' | 'lowest' | 'increase' | 'lasted'

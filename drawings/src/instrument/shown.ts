@@ -20,6 +20,14 @@ export interface ShownTotal {
   readonly value: number | null
 }
 
+/** A single reading, in the unit it is seen in. */
+export interface ShownReading {
+  readonly at: number
+  readonly value: SignalValue
+  /** What the value means, where that is a fault. */
+  readonly fault: string | null
+}
+
 type Described = Pick<
   SignalDefinition,
   'kind' | 'unit' | 'decimals' | 'shown' | 'range' | 'limits' | 'bands' | 'choices'
@@ -39,6 +47,8 @@ export interface ShownSignal extends Described {
   readonly doubt: string | null
   readonly isCalibrated: boolean
   readonly trace: ShownTrace | null
+  /** The oldest first, up to the latest. */
+  readonly readings: readonly ShownReading[]
   readonly totals: readonly ShownTotal[]
 }
 
@@ -72,6 +82,8 @@ export interface Shown<S = Record<string, unknown>> {
   readonly nights: readonly Stretch[]
   readonly notes: readonly ShownNote[]
   readonly timeZone: string
+  /** Whose map lies under places, where one may be had; {z}, {x} and {y} stand for zoom, column and row. */
+  readonly tiles: { readonly address: string; readonly credit: string } | null
   readonly writing: Writing
   /** px */
   readonly width: number

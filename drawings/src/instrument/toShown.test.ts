@@ -14,7 +14,7 @@ const told: ToldSignal = {
   doubt: { why: 'its cable is loose' },
   isCalibrated: true,
 }
-const known = { device: 'Milk vat', presence: 'on-time', trace: null, totals: [] } as const
+const known = { device: 'Milk vat', presence: 'on-time', trace: null, readings: [], totals: [] } as const
 const fahrenheit = { unit: '[degF]', multiply: 9, divide: 5, add: 32 }
 
 it('tells everything in the unit it is seen in', () => {

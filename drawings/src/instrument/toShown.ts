@@ -10,7 +10,7 @@ import {
   signalTitle,
 } from '@jaunty-sparrow/core/signal'
 import { between } from '@jaunty-sparrow/core/units'
-import type { Point, ShownSignal, ShownTotal, ShownTrace } from './shown.ts'
+import type { Point, ShownReading, ShownSignal, ShownTotal, ShownTrace } from './shown.ts'
 
 /** A signal as it is told, in its own unit. */
 export interface ToldSignal
@@ -36,6 +36,8 @@ export interface Known {
   readonly latest: Latest | null
   readonly presence: Presence
   readonly trace: ShownTrace | null
+  /** Single readings in its own unit, the oldest first. */
+  readonly readings: readonly Latest[]
   readonly totals: readonly ShownTotal[]
 }
 
@@ -53,7 +55,12 @@ export function seenAs(
 export function toShown(signal: ToldSignal, shownAs: ShownAs | null, known: Known): ShownSignal {
   const drawn = shownSignal({ ...signal, shownAs })
   const { latest } = known
-  const isFault = latest !== null && hasQuality(latest.quality, Quality.atFault)
+  const faultOf = ({ value, quality }: Latest): string | null =>
+    hasQuality(quality, Quality.atFault)
+      ? (signal.faults.find((each) => each.value === value)?.name ?? 'fault')
+      : null
+  const seen = ({ value }: Latest): SignalValue =>
+    typeof value === 'number' ? shownValue(value, { shownAs }) : value
   return {
     id: signal.id,
     kind: drawn.kind,
@@ -66,18 +73,22 @@ export function toShown(signal: ToldSignal, shownAs: ShownAs | null, known: Know
     choices: drawn.choices,
     title: signalTitle(signal),
     device: known.device,
-    latest:
-      latest && typeof latest.value === 'number'
-        ? { ...latest, value: shownValue(latest.value, { shownAs }) }
-        : latest,
-    fault: isFault ? (signal.faults.find(({ value }) => value === latest.value)?.name ?? 'fault') : null,
+    latest: latest && { ...latest, value: seen(latest) },
+    fault: latest && faultOf(latest),
     presence: known.presence,
     doubt: signal.doubt?.why ?? null,
     isCalibrated: signal.isCalibrated,
     trace: known.trace,
+    readings: upTo(latest, known.readings).map(
+      (reading): ShownReading => ({ at: reading.at, value: seen(reading), fault: faultOf(reading) }),
+    ),
     totals: known.totals,
   }
 }
+
+/** What came last was not asked for yet, where the others were. */
+const upTo = (latest: Latest | null, readings: readonly Latest[]): readonly Latest[] =>
+  latest && latest.at > (readings.at(-1)?.at ?? -Infinity) ? [...readings, latest] : readings
 
 /** A trace in the unit it is seen in. @param gap longer silences, ms, are gaps */
 export function traceSeen(

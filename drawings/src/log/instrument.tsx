@@ -14,7 +14,7 @@ export const log = defineInstrument({
   takes: { kinds: ['number', 'switch', 'choice', 'text', 'position'], most: 8 },
   fit: () => 0.1,
   importance: 'normal',
-  needs: () => ({ span: 'hour' }),
+  needs: ({ length }) => ({ readings: { most: lengths[length] } }),
   height: ({ settings }) => lengths[settings.length] * row + 2,
   Drawing: (shown) => {
     const lines = linesOf(shown, lengths[shown.settings.length])
@@ -57,17 +57,10 @@ interface Line {
 function linesOf({ signals, writing }: Shown, most: number): Line[] {
   return signals
     .flatMap((signal): Line[] => {
-      const { latest, trace } = signal
       const write = (value: Parameters<typeof writeValue>[0]) =>
         `${writeValue(value, signal, writing)}${signal.unit ? ` ${unitSymbol(signal.unit)}` : ''}`
       const said = { signal: signal.id, title: signals.length > 1 ? signal.title : '' }
-      const points = (trace?.points ?? [])
-        .slice(-most)
-        .filter(([at]) => at !== latest?.at)
-        .map(([at, value]) => ({ ...said, at, text: write(value) }))
-      return latest
-        ? [...points, { ...said, at: latest.at, text: signal.fault ?? write(latest.value) }]
-        : points
+      return signal.readings.map(({ at, value, fault }) => ({ ...said, at, text: fault ?? write(value) }))
     })
     .sort((one, other) => other.at - one.at)
     .slice(0, most)

@@ -5,6 +5,7 @@ import {
   defineInstrument,
   fitText,
   inks,
+  number,
   type Shown,
   type ShownSignal,
   standingOf,
@@ -13,6 +14,7 @@ import {
 } from '../instrument/index.ts'
 import { type GroundLine, groundOf } from './ground.ts'
 import { type Place, type Sight, sightOf } from './mercator.ts'
+import { Tiles } from './Tiles.tsx'
 
 const heights = { low: 180, usual: 260, high: 420 } as const
 
@@ -21,23 +23,48 @@ export const map = defineInstrument({
   name: 'Map',
   purpose: 'Where things are and were, on a ground of your own.',
   settings: {
+    track: choice(
+      'Where it was',
+      { none: 'not drawn', hour: 'of an hour', day: 'of a day', week: 'of a week' },
+      'day',
+    ),
     height: choice('Height', { low: 'low', usual: 'usual', high: 'high' }, 'usual'),
     ground: words('Ground, GeoJSON', '', 300_000, {
       editor: 'lines',
-      description: 'Outlines and ways of the place (RFC 7946); without it the map has a net of lines.',
+      description:
+        'Outlines and ways of the place (RFC 7946). Without it and a picture, the map of the server lies under it, or a net of lines.',
     }),
+    picture: words('Or a picture from above', '', 400_000, {
+      pattern: '^(?:data:image/(?:png|jpeg|webp);base64,[A-Za-z0-9+/=]*)?$',
+      editor: 'picture',
+    }),
+    ratio: number('Width to height', 1.6, { minimum: 0.1, maximum: 10, editor: 'none' }),
+    north: number('Its upper edge, latitude', 0, { minimum: -85, maximum: 85 }),
+    south: number('Its lower edge, latitude', 0, { minimum: -85, maximum: 85 }),
+    west: number('Its left edge, longitude', 0, { minimum: -180, maximum: 180 }),
+    east: number('Its right edge, longitude', 0, { minimum: -180, maximum: 180 }),
   },
   takes: { kinds: ['position'], most: 12 },
   fit: ({ kind }) => (kind === 'position' ? 0.8 : 0),
   importance: 'large',
-  needs: () => ({}),
+  needs: ({ track }) => ({
+    tiles: true,
+    ...(track !== 'none' && { readings: { most: 300, span: track } }),
+  }),
   height: ({ settings }) => heights[settings.height],
   Drawing: (shown) => {
     const height = heights[shown.settings.height]
     // Read once, and not again with each value that comes.
     const ground = useMemo(() => groundOf(shown.settings.ground), [shown.settings.ground])
     const here = shown.signals.flatMap((signal) => placeOf(signal) ?? [])
-    const all = [...ground.flatMap(({ places }) => places), ...here]
+    const picture = pictureOf(shown.settings)
+    const tracks = shown.settings.track === 'none' ? [] : shown.signals.map(trackOf)
+    const all = [
+      ...ground.flatMap(({ places }) => places),
+      ...(picture?.corners ?? []),
+      ...tracks.flat(),
+      ...here,
+    ]
     if (all.length === 0)
       return (
         <text y={20} fontSize={13} fill="var(--ink-soft)">
@@ -55,8 +82,12 @@ export const map = defineInstrument({
           fill="none"
           stroke="var(--rule-strong)"
         />
-        {ground.length === 0 && <Net sight={sight} width={shown.width} height={height} />}
+        {ground.length === 0 && !picture && <Net sight={sight} width={shown.width} height={height} />}
         <svg width={shown.width} height={height} aria-hidden="true">
+          {ground.length === 0 && !picture && shown.tiles && (
+            <Tiles tiles={shown.tiles} sight={sight} width={shown.width} height={height} />
+          )}
+          {picture && <Ground {...picture} sight={sight} />}
           {ground.map((line, place) => (
             <path
               // biome-ignore lint/suspicious/noArrayIndexKey: a line is what it is by its place
@@ -65,6 +96,18 @@ export const map = defineInstrument({
               d={pathOf(line, sight)}
               fill={line.isClosed ? 'var(--well)' : 'none'}
               stroke="var(--rule-strong)"
+            />
+          ))}
+          {tracks.map((places, place) => (
+            <path
+              key={shown.signals[place]?.id}
+              data-track={shown.signals[place]?.id}
+              d={places.length > 1 ? pathOf({ places, isClosed: false }, sight) : undefined}
+              fill="none"
+              stroke="var(--ink)"
+              strokeWidth={1.25}
+              strokeDasharray={dashes[place % dashes.length]}
+              strokeLinejoin="round"
             />
           ))}
           {shown.signals.map((signal) => (
@@ -79,6 +122,57 @@ export const map = defineInstrument({
 
 const placeOf = ({ latest }: ShownSignal): Place | undefined =>
   latest && isPosition(latest.value) ? latest.value : undefined
+
+/** The tracks of several are told apart by their dashes. */
+const dashes = [undefined, '6 3', '1.5 3'] as const
+
+const trackOf = ({ readings }: ShownSignal): Place[] =>
+  readings.flatMap(({ value, fault }) => (fault === null && isPosition(value) ? value : []))
+
+interface Picture {
+  readonly href: string
+  readonly corners: readonly [northWest: Place, southEast: Place]
+}
+
+/** A picture that lies under the map; nothing until somebody said where its edges are. */
+const pictureOf = ({
+  picture: href,
+  north,
+  south,
+  west,
+  east,
+}: {
+  readonly picture: string
+  readonly north: number
+  readonly south: number
+  readonly west: number
+  readonly east: number
+}): Picture | undefined =>
+  href !== '' && north > south && east > west
+    ? {
+        href,
+        corners: [
+          { lat: north, lon: west },
+          { lat: south, lon: east },
+        ],
+      }
+    : undefined
+
+function Ground({ href, corners: [northWest, southEast], sight }: Picture & { readonly sight: Sight }) {
+  const [left, top] = sight.to(northWest)
+  const [right, bottom] = sight.to(southEast)
+  return (
+    <image
+      data-picture
+      href={href}
+      x={left}
+      y={top}
+      width={right - left}
+      height={bottom - top}
+      preserveAspectRatio="none"
+    />
+  )
+}
 
 const pathOf = ({ places, isClosed }: GroundLine, { to }: Sight): string =>
   `M${places

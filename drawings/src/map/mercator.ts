@@ -16,6 +16,8 @@ export function onWorld({ lat, lon }: Place): [x: number, y: number] {
 /** What of the world is drawn. */
 export interface Sight {
   readonly to: (place: Place) => [x: number, y: number]
+  /** How many px the whole world is wide. */
+  readonly world: number
   /** How many px a metre is, in its middle. */
   readonly scale: number
 }
@@ -40,6 +42,46 @@ export function sightOf(places: readonly Place[], width: number, height: number)
       const [x, y] = onWorld(place)
       return [width / 2 + (x - middle[0]) * pixels, height / 2 + (y - middle[1]) * pixels]
     },
+    world: pixels,
     scale: pixels * metre,
   }
+}
+
+/** One square picture of a map that is cut in 2^zoom columns and rows. */
+export interface Tile {
+  readonly zoom: number
+  readonly column: number
+  readonly row: number
+  /** Where it is drawn, px. */
+  readonly x: number
+  readonly y: number
+  readonly size: number
+}
+
+/** Maps are cut no finer. */
+const finest = 19
+/** A tile has so many px, and is drawn no larger. */
+const tileSize = 256
+
+/** The tiles that cover a frame. @param width,height px */
+export function tilesOf({ to, world }: Sight, width: number, height: number): Tile[] {
+  const zoom = Math.min(finest, Math.max(0, Math.ceil(Math.log2(world / tileSize))))
+  const count = 2 ** zoom
+  const size = world / count
+  const [left, top] = to({ lat: farthest, lon: -180 })
+  const within = (from: number, length: number): number[] => {
+    const first = Math.max(0, Math.floor(-from / size))
+    const last = Math.min(count - 1, Math.floor((length - from) / size))
+    return Array.from({ length: Math.max(0, last - first + 1) }, (_, place) => first + place)
+  }
+  return within(left, width).flatMap((column) =>
+    within(top, height).map((row) => ({
+      zoom,
+      column,
+      row,
+      x: left + column * size,
+      y: top + row * size,
+      size,
+    })),
+  )
 }

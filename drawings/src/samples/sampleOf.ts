@@ -1,5 +1,5 @@
-import { Quality, type SignalKind } from '@jaunty-sparrow/core/signal'
-import type { Instrument, Shown, ShownSignal } from '../instrument/index.ts'
+import { isPosition, Quality, type SignalKind, type SignalValue } from '@jaunty-sparrow/core/signal'
+import type { Instrument, Shown, ShownReading, ShownSignal } from '../instrument/index.ts'
 import { settingsOf } from '../registry/index.ts'
 
 /** The states that an instrument has a look for. */
@@ -38,10 +38,26 @@ export function sampleOf(instrument: Instrument, state: SampleState, width: numb
     nights: [{ from: now - hour, to: now - hour * 0.8 }],
     notes: instrument.kind === 'course' ? [{ at: now - hour / 2, says: 'washed down' }] : [],
     timeZone: 'UTC',
+    tiles: null,
     writing: { number: (text) => text, clock: (at) => new Date(at).toISOString().slice(11, 16) },
     width,
   }
 }
+
+/** A few before the latest one; places on a way that winds. */
+const readingsOf = (latest: { at: number; value: SignalValue } | undefined, place: number): ShownReading[] =>
+  latest
+    ? Array.from({ length: 12 }, (_, step): ShownReading => {
+        const left = 11 - step
+        const value =
+          typeof latest.value === 'number'
+            ? latest.value - (left === 0 ? 0 : Math.sin(left + place) / 4)
+            : isPosition(latest.value)
+              ? { lat: latest.value.lat - left * 0.0003, lon: latest.value.lon + Math.sin(left / 2) * 0.001 }
+              : latest.value
+        return { at: latest.at - left * 60_000, value, fault: null }
+      })
+    : []
 
 const kindFor = ({ takes, kind }: Instrument): SignalKind =>
   kind === 'states' ? 'switch' : takes.kinds.includes('number') ? 'number' : (takes.kinds[0] ?? 'number')
@@ -84,6 +100,7 @@ function sampleSignal(kind: SignalKind, device: string, place: number, state: Sa
     presence: isEmpty ? 'never' : state === 'late' || state === 'silent' ? state : 'on-time',
     doubt: state === 'doubtful' ? 'its cable is loose' : null,
     isCalibrated: state === 'corrected',
+    readings: readingsOf(isEmpty ? undefined : { at: now - age, value }, place),
     trace: { points, before: null, gap: 300_000 },
     totals: isEmpty
       ? []

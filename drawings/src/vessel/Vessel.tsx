@@ -1,8 +1,8 @@
 import type { ReactNode } from 'react'
-import { acrossAt, outlineOf, type VesselShape } from './shapes.ts'
+import { acrossAt, type VesselForm } from './shapes.ts'
 
 export interface VesselProps {
-  readonly shape: VesselShape
+  readonly form: VesselForm
   /** How high what is in it stands, of 1; undefined where nothing is known. */
   readonly level: number | undefined
   readonly ticks: readonly { readonly share: number; readonly label: string }[]
@@ -18,11 +18,11 @@ const apart = 5
 export const rulerWidth = 40
 
 /** A vessel filled with level lines, with its ruler and the notches of its limits. */
-export function Vessel({ shape, level, ticks, limits, width, height }: VesselProps): ReactNode {
+export function Vessel({ form, level, ticks, limits, width, height }: VesselProps): ReactNode {
   const y = (share: number) => (1 - Math.min(1, Math.max(0, share))) * height
   const surface = level === undefined ? undefined : y(level)
   const line = (at: number) => {
-    const [left, right] = acrossAt(shape, 1 - at / height, width)
+    const [left, right] = acrossAt(form, 1 - at / height, width)
     return `M${left.toFixed(1)} ${at.toFixed(1)}H${right.toFixed(1)}`
   }
   const lines: number[] = []
@@ -41,7 +41,7 @@ export function Vessel({ shape, level, ticks, limits, width, height }: VesselPro
       <path d={`M0 0V${height}`} stroke="var(--ink)" strokeWidth={0.75} />
       <path d={lines.map(line).join('')} stroke="var(--ink)" strokeWidth={0.9} />
       {surface !== undefined && <path data-level d={line(surface)} stroke="var(--ink)" strokeWidth={2} />}
-      <path d={outlineOf(shape, width, height)} fill="none" stroke="var(--ink)" strokeWidth={1.25} />
+      <path d={form.outline(width, height)} fill="none" stroke="var(--ink)" strokeWidth={1.25} />
       {limits.map(({ share, isFloor }) => (
         <path
           key={`${share} ${isFloor}`}

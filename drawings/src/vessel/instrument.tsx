@@ -3,14 +3,17 @@ import { ticks } from 'd3-array'
 import {
   choice,
   defineInstrument,
+  fitText,
   Head,
   headHeight,
   numberOf,
   type ShownSignal,
+  words,
 } from '../instrument/index.ts'
 import { endsOf } from '../scale/index.ts'
 import { trendWords } from '../value/index.ts'
-import { heightOf } from './shapes.ts'
+import { measuredForm, measuredOf } from './measuredForm.ts'
+import { heightOf, vesselForms } from './shapes.ts'
 import { rulerWidth, Vessel } from './Vessel.tsx'
 
 const tall = 130
@@ -20,7 +23,15 @@ export const vessel = defineInstrument({
   name: 'Vessel',
   purpose: 'How full something is, drawn as what it is.',
   settings: {
-    shape: choice('Shape', { upright: 'upright', lying: 'lying', conical: 'conical' }, 'upright'),
+    shape: choice(
+      'Shape',
+      { upright: 'upright', lying: 'lying', conical: 'conical', measured: 'as measured, by its table' },
+      'upright',
+    ),
+    table: words('Its table', '', 2000, {
+      editor: 'lines',
+      description: 'Of what was measured: height and volume, a pair to a line, from empty to full.',
+    }),
     tells: choice('The number tells', { level: 'how high it stands', volume: 'how much is in it' }, 'level'),
   },
   takes: { kinds: ['number'], most: 1 },
@@ -36,21 +47,28 @@ export const vessel = defineInstrument({
   Drawing: (shown) => {
     const [signal] = shown.signals
     if (!signal) return null
-    const { shape, tells } = shown.settings
+    const { shape, tells, table } = shown.settings
+    const measured = shape === 'measured' ? measuredOf(table) : undefined
+    const form = measured ? measuredForm(measured) : vesselForms[shape === 'measured' ? 'upright' : shape]
     const ends = endsOf(signal)
     const value = numberOf(signal)
     const share = (at: number) => {
       if (!ends) return 0
       const part = (at - ends.low) / (ends.high - ends.low)
-      return tells === 'volume' ? heightOf(shape, part) : part
+      return tells === 'volume' ? heightOf(form, part) : part
     }
     const width = Math.min(shown.width - rulerWidth - 8, shape === 'lying' ? 150 : 96)
     return (
       <g>
         <Head signal={signal} shown={shown} rest={trendWords(signal, shown)} />
+        {shape === 'measured' && !measured && (
+          <text y={headHeight + tall + 12} fontSize={12.5} fill="var(--ink-soft)">
+            {fitText('Its table must rise from line to line, in both columns.', shown.width, 12.5)}
+          </text>
+        )}
         <g transform={`translate(0 ${headHeight})`}>
           <Vessel
-            shape={shape}
+            form={form}
             level={value === undefined || !ends ? undefined : share(value)}
             ticks={
               ends

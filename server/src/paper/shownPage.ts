@@ -1,4 +1,4 @@
-import type { Device, SharedPage, Signal, Total, Trace } from '@jaunty-sparrow/contract'
+import type { Device, LatestReading, SharedPage, Signal, Total, Trace } from '@jaunty-sparrow/contract'
 import { resolve } from '@jaunty-sparrow/core/dashboard'
 import { gapOf, secondsOf, signalTitle, storedEvery } from '@jaunty-sparrow/core/signal'
 import { nights as nightsOf } from '@jaunty-sparrow/core/sun'
@@ -7,6 +7,7 @@ import {
   type ShownNote,
   type SpanName,
   seenAs,
+  spanLengths,
   toShown,
   totalOf,
   totalsReach,
@@ -17,17 +18,12 @@ import { type PageChapter, type PageInstrument, withRoom } from '@jaunty-sparrow
 import { instrumentOf, proposed, settingsOf } from '@jaunty-sparrow/drawings/registry'
 import { groupBy, uniq } from 'lodash-es'
 import type { DeviceRegistry } from '../devices/deviceRegistry.ts'
+import type { ReadingStore } from '../readings/readingStore.ts'
 import { askedSignal } from '../rollups/askedSignal.ts'
+import { tellLastReadings } from '../totals/routes.ts'
 import type { TotalsReader } from '../totals/totalsReader.ts'
 import type { TraceReader } from '../traces/traceReader.ts'
 
-const hour = 3_600_000
-const lengths: Readonly<Record<SpanName, number>> = {
-  hour,
-  day: 24 * hour,
-  week: 7 * 24 * hour,
-  month: 30 * 24 * hour,
-}
 /** As finely as a small picture shows it. */
 const columns = 200
 
@@ -35,6 +31,7 @@ export interface PageReaders {
   readonly registry: DeviceRegistry
   readonly traces: TraceReader
   readonly totals: TotalsReader
+  readonly store: ReadingStore
 }
 
 /** Where and when a page is drawn. */
@@ -49,7 +46,7 @@ export interface PagePlace {
 
 /** Everything a dashboard is drawn from, read once. */
 export async function shownPage(
-  { registry, traces, totals }: PageReaders,
+  { registry, traces, totals, store }: PageReaders,
   { shows }: NonNullable<SharedPage['dashboard']>,
   devices: readonly Device[],
   { timeZone, lat, lon, notes, now }: PagePlace,
@@ -68,7 +65,7 @@ export async function shownPage(
       return [{ ...there, drawing: instrument, settings, needs: instrument.needs(settings) }]
     })
   const deviceOf = new Map(devices.flatMap((device) => device.signals.map(({ id }) => [id, device] as const)))
-  const nights = lat === null || lon === null ? [] : nightsOf(now - lengths.week, now, { lat, lon })
+  const nights = lat === null || lon === null ? [] : nightsOf(now - spanLengths.week, now, { lat, lon })
   const writing = writingIn(timeZone)
   const draw = (
     { key, instrument, signals, drawing, settings, needs }: (typeof placed)[number],
@@ -83,10 +80,12 @@ export async function shownPage(
       shown: {
         settings,
         now,
-        stretch: { from: now - lengths[needs.span ?? 'hour'], to: now },
+        stretch: { from: now - spanLengths[needs.span ?? 'hour'], to: now },
         nights,
         notes,
         timeZone,
+        // A display of paper asks once; nobody fetches maps of others for it.
+        tiles: null,
         writing,
         signals: signals.map((signal) => {
           const device = deviceOf.get(signal.id)
@@ -94,10 +93,11 @@ export async function shownPage(
           const trace = read.courses.get(`${needs.span} ${signal.id}`)
           const cadence = secondsOf(signal.cadence) ?? secondsOf(device?.cadence?.cadence ?? null)
           const gap = Math.max(
-            (2 * lengths[needs.span ?? 'hour']) / columns,
+            (2 * spanLengths[needs.span ?? 'hour']) / columns,
             gapOf(storedEvery(signal, cadence)),
           )
           return toShown(signal, shownAs, {
+            readings: read.single.get(key)?.get(signal.id) ?? [],
             device: device?.name ?? '',
             latest: signal.latest,
             presence: signal.presence,
@@ -131,7 +131,7 @@ export async function shownPage(
       .flatMap(({ signals }) => signals)
       .filter(({ kind }) => kind !== 'text' && kind !== 'position' && kind !== 'momentary')
     const asked = uniq(drawn.map(({ id }) => id)).map((id) => askedSignal(registry, id))
-    const stretch = { from: now - lengths[span as SpanName], to: now }
+    const stretch = { from: now - spanLengths[span as SpanName], to: now }
     for (const trace of await traces.read(asked, stretch, columns))
       courses.set(`${span} ${trace.signal}`, trace as unknown as Trace)
   }
@@ -143,15 +143,31 @@ export async function shownPage(
     const periods = localPeriods(now - totalsReach[by], now, by, timeZone)
     sums.set(key, await totals.read(asked, periods, now))
   }
-  return pageOf({ courses, sums })
+  const single: Map<string, ReadonlyMap<number, readonly LatestReading[]>> = new Map()
+  for (const { key, needs, signals } of wanted) {
+    if (!needs.readings) continue
+    const { most, span } = needs.readings
+    const told = await tellLastReadings(
+      { registry, store },
+      {
+        signals: signals.map(({ id }) => id).join(),
+        ...(span && { from: now - spanLengths[span] }),
+        to: now,
+        most,
+      },
+    )
+    single.set(key, new Map(Object.entries(groupBy(told, 'signal')).map(([id, own]) => [Number(id), own])))
+  }
+  return pageOf({ courses, sums, single })
 }
 
-/** What was read for the instruments of a page: courses by span and signal, totals by instrument and signal. */
+/** What was read for the instruments of a page: courses by span and signal, the rest by instrument and signal. */
 interface Read {
   readonly courses: ReadonlyMap<string, Trace>
   readonly sums: ReadonlyMap<string, ReadonlyMap<number, readonly Total[]>>
+  readonly single: ReadonlyMap<string, ReadonlyMap<number, readonly LatestReading[]>>
 }
-const nothingRead: Read = { courses: new Map(), sums: new Map() }
+const nothingRead: Read = { courses: new Map(), sums: new Map(), single: new Map() }
 
 /** Numbers with a point, and the clock of the site: a picture is looked at by whoever passes. */
 function writingIn(timeZone: string): Writing {

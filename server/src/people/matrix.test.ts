@@ -36,7 +36,7 @@ const table = {
   },
   anyone: {
     'at any site': `getSession createOwner signIn signInByLink readInvitation acceptInvitation getSharedPage
-      getSharedTraces getSharedTotals getSharedLastReadings getPaper`,
+      getMapTiles getSharedTraces getSharedTotals getSharedLastReadings getPaper`,
   },
 } as const
 const noPrograms =
@@ -253,6 +253,7 @@ const requests: { readonly [N in Name]: (on: Stage) => Asked<(typeof routes)[N]>
     body: { name: 'Script', scopes: ['read'], siteIds: null, devices: [], expiresAt: null },
   }),
   withdrawToken: ({ own }) => ({ params: own }),
+  getMapTiles: () => ({}),
   listSites: () => ({}),
   createSite: () => ({ body: { name: fresh(), timeZone: 'UTC' } }),
   changeSite: ({ siteId }) => ({ params: { siteId }, body: { timeZone: 'Europe/Dublin' } }),

@@ -1,4 +1,4 @@
-import { routes, type Site } from '@jaunty-sparrow/contract'
+import { type ResponseOf, routes, type Site } from '@jaunty-sparrow/contract'
 import { mayAt } from '@jaunty-sparrow/core/access'
 import { asc, eq, sql } from 'drizzle-orm'
 import uniq from 'lodash-es/uniq.js'
@@ -17,6 +17,8 @@ export interface SiteParts {
   readonly database: Database
   readonly hub: { sitesChanged(): void }
   readonly events: EventStore
+  /** Whose map may lie under places. */
+  readonly tiles: ResponseOf<typeof routes.getMapTiles>
   readonly now: () => number
 }
 
@@ -29,7 +31,8 @@ const shape = {
   units: site.units,
 }
 
-export function bindSites({ binder, database, hub, events, now }: SiteParts): void {
+export function bindSites({ binder, database, hub, events, tiles, now }: SiteParts): void {
+  binder.bind(routes.getMapTiles, async () => tiles)
   const nameTaken = (error: unknown, name = ''): unknown =>
     isTaken(error) ? new ProblemError('conflict', `There is already a site called "${name}".`) : error
   const found = (row: Site | undefined): Site => {

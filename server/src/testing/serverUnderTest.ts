@@ -218,6 +218,7 @@ export const testConfig = (databaseUrl: string): Config => ({
   tlsPort: 0,
   mqttTlsPort: 0,
   plainSecrets: true,
+  mapCredit: '',
 })
 
 /** The real server on an empty database, with its owner signed in. `time.now` can be moved by the test. */

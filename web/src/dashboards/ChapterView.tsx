@@ -44,7 +44,7 @@ export function ChapterView({ resolved, device, page, measured: { form, width },
     for (const span of spanNames) spans[span] = [...new Set(spans[span])]
     return spans
   }, [instruments])
-  const traces = useChapterTraces(wanted, page.time.moment)
+  const traces = useChapterTraces(wanted, page.time.moment, page.length)
   const placed = flowLayout(
     instruments.map(({ key, instrument }) => ({ id: key, importance: instrument.importance })),
     form,

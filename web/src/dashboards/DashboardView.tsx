@@ -19,6 +19,8 @@ interface DashboardViewProps {
   readonly timeZone: string
   /** The moment it shows, epoch ms; undefined for now. */
   readonly moment?: number | undefined
+  /** Over which span its courses are shown, ms; undefined where each instrument has its own. */
+  readonly length?: number | undefined
   readonly edit?: EditParts | undefined
   readonly isShared?: boolean
 }
@@ -30,6 +32,7 @@ export function DashboardView({
   siteId,
   timeZone,
   moment,
+  length,
   edit,
   isShared = false,
 }: DashboardViewProps) {
@@ -64,8 +67,8 @@ export function DashboardView({
     [devices],
   )
   const page = useMemo<PageParts>(
-    () => ({ timeZone, nights, notes, time, deviceOf, isShared }),
-    [timeZone, nights, notes, time, deviceOf, isShared],
+    () => ({ timeZone, nights, notes, time, length, deviceOf, isShared }),
+    [timeZone, nights, notes, time, length, deviceOf, isShared],
   )
   return (
     <div

@@ -15,7 +15,9 @@ import { lazy, type MouseEvent, memo, type ReactNode, Suspense, useMemo, useRef,
 import { Link } from 'react-router'
 import { useBeat } from '../time/clock.ts'
 import type { PageTime } from '../time/pageTime.ts'
+import { useTilesQuery } from './tilesApi.ts'
 import type { TracesOf } from './useChapterTraces.ts'
+import { useLastReadings } from './useLastReadings.ts'
 import { useSignals } from './useSignals.ts'
 import { useTotals } from './useTotals.ts'
 import { writingIn } from './writing.ts'
@@ -34,6 +36,8 @@ export interface PageParts {
     readonly signalId: number | null
   })[]
   readonly time: PageTime
+  /** Over which span courses are shown, ms; undefined where each instrument has its own. */
+  readonly length: number | undefined
   /** Of which device a signal is. */
   readonly deviceOf: ReadonlyMap<
     number,
@@ -70,6 +74,8 @@ export const InstrumentFigure = memo(function InstrumentFigure({
   const needs = useMemo(() => kind?.needs(settings) ?? {}, [kind, settings])
   const live = useSignals(signals)
   const totals = useTotals(signals, needs.totals, time.moment, instrument.unit)
+  const readings = useLastReadings(signals, needs.readings, time.moment, page.length)
+  const { data: tiles } = useTilesQuery(undefined, { skip: needs.tiles === undefined })
   const [unit, setUnit] = useState<string | null>(null)
   const own = unit ?? instrument.unit
   const drawn = needs.span === undefined ? undefined : traces[needs.span]
@@ -100,6 +106,7 @@ export const InstrumentFigure = memo(function InstrumentFigure({
         latest: time.moment === undefined ? (live[place]?.latest ?? null) : time.latest(signal.id),
         presence: time.moment === undefined ? (live[place]?.presence ?? 'never') : 'on-time',
         trace: courses.get(signal.id) ?? null,
+        readings: readings.get(signal.id) ?? [],
         totals: totals.get(signal.id) ?? [],
       }),
     ),
@@ -112,6 +119,7 @@ export const InstrumentFigure = memo(function InstrumentFigure({
         signals.some(({ id }) => id === signalId || (signalId === null && deviceOf.get(id)?.id === deviceId)),
     ),
     timeZone,
+    tiles: tiles ?? null,
     writing: writingIn(timeZone),
     width,
   }

@@ -1,5 +1,6 @@
 import type { Trace } from '@jaunty-sparrow/contract'
-import type { SpanName } from '@jaunty-sparrow/drawings/instrument'
+import { type SpanName, spanNames } from '@jaunty-sparrow/drawings/instrument'
+import { useMemo } from 'react'
 import { useTraces } from '../signals/useTraces.ts'
 import { type Stretch, spans } from '../signals/view.ts'
 
@@ -17,22 +18,39 @@ export type TracesOf = Readonly<
 >
 
 /**
- * The courses that the instruments of a chapter need, one question for each span.
+ * The courses that the instruments of a chapter need, one question for each span; one for all, where the page has a span.
  * @param moment where the courses end, epoch ms; undefined for now
+ * @param length of the span of the page, ms; undefined where each instrument has its own
  */
 export function useChapterTraces(
   wanted: Readonly<Record<SpanName, readonly number[]>>,
   moment: number | undefined,
+  length: number | undefined,
 ): TracesOf {
-  const hour = useSpan('hour', wanted.hour, moment)
-  const day = useSpan('day', wanted.day, moment)
-  const week = useSpan('week', wanted.week, moment)
-  const month = useSpan('month', wanted.month, moment)
-  return { hour, day, week, month }
+  const own = length === undefined ? wanted : nothing
+  const hour = useSpan('hour', own.hour, moment)
+  const day = useSpan('day', own.day, moment)
+  const week = useSpan('week', own.week, moment)
+  const month = useSpan('month', own.month, moment)
+  const all = useMemo(
+    () => (length === undefined ? [] : [...new Set(spanNames.flatMap((name) => wanted[name]))]),
+    [wanted, length],
+  )
+  const named = spanNames.find((name) => spans[name].length === length) ?? 'hour'
+  const ofPage = useSpan(named, all, moment, length)
+  return length === undefined
+    ? { hour, day, week, month }
+    : { hour: ofPage, day: ofPage, week: ofPage, month: ofPage }
 }
 
-function useSpan(span: SpanName, signals: readonly number[], moment: number | undefined) {
-  const { length } = spans[span]
+const nothing: Readonly<Record<SpanName, readonly number[]>> = { hour: [], day: [], week: [], month: [] }
+
+function useSpan(
+  span: SpanName,
+  signals: readonly number[],
+  moment: number | undefined,
+  length: number = spans[span].length,
+) {
   const view = moment === undefined ? ({ span } as const) : { from: moment - length, to: moment }
   const { traces, shown } = useTraces(signals, columns, view, span === 'hour' ? beat : undefined)
   return {

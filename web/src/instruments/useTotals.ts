@@ -7,7 +7,6 @@ import {
   totalsReach,
 } from '@jaunty-sparrow/drawings/instrument'
 import { useMemo } from 'react'
-import { sharedToken } from '../api/sharedToken.ts'
 import { useTotalsQuery } from '../signals/signalsApi.ts'
 import { useBeat } from '../time/clock.ts'
 
@@ -25,8 +24,7 @@ export function useTotals(
   const { by = 'day', of = 'mean' } = totals ?? {}
   const { data } = useTotalsQuery(
     { signals: signals.map(({ id }) => id).join(), from: to - totalsReach[by], to, by },
-    // A link shows courses, and adds nothing up.
-    { skip: totals === undefined || signals.length === 0 || sharedToken !== undefined },
+    { skip: totals === undefined || signals.length === 0 },
   )
   return useMemo(
     () =>

@@ -4,6 +4,7 @@ import { Notice } from '../design/Notice.tsx'
 import { dateFormat } from '../language/dateFormat.ts'
 import { serverNow } from '../time/clock.ts'
 import { AnySpan } from './AnySpan.tsx'
+import { SpanButton } from './SpanButton.tsx'
 import { useLazyFirstReadingQuery } from './signalsApi.ts'
 import { type SpanName, type Stretch, spans, type View } from './view.ts'
 
@@ -71,23 +72,6 @@ export function SpanBar({ view, shown, show, signals, timeZone, isLimited = fals
     </div>
   )
 }
-
-interface SpanButtonProps {
-  readonly isChosen: boolean
-  readonly onClick: () => void
-  readonly children: string
-}
-
-const SpanButton = ({ isChosen, onClick, children }: SpanButtonProps) => (
-  <button
-    type="button"
-    aria-pressed={isChosen}
-    className={`min-h-8 rounded px-2 hover:bg-well ${isChosen ? 'font-semibold text-ink underline decoration-chestnut decoration-2 underline-offset-6' : 'hover:text-ink'}`}
-    onClick={onClick}
-  >
-    {children}
-  </button>
-)
 
 function describe({ from, to }: Stretch, timeZone: string): string {
   const isShort = to - from < 60 * 60_000

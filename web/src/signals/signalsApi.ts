@@ -23,6 +23,16 @@ const traces = (query: QueryOf<typeof routes.getTraces>) =>
     ? request(routes.getTraces, undefined, undefined, query)
     : request(routes.getSharedTraces, { token: sharedToken }, undefined, query)
 
+const totals = (query: QueryOf<typeof routes.getTotals>) =>
+  sharedToken === undefined
+    ? request(routes.getTotals, undefined, undefined, query)
+    : request(routes.getSharedTotals, { token: sharedToken }, undefined, query)
+
+const lastReadings = (query: QueryOf<typeof routes.getLastReadings>) =>
+  sharedToken === undefined
+    ? request(routes.getLastReadings, undefined, undefined, query)
+    : request(routes.getSharedLastReadings, { token: sharedToken }, undefined, query)
+
 /** What signals are, and their last hour. */
 const signalsApi = api.injectEndpoints({
   endpoints: (build) => ({
@@ -55,7 +65,7 @@ const signalsApi = api.injectEndpoints({
     }),
     /** What signals come to by hours, days or months. */
     totals: build.query<ResponseOf<typeof routes.getTotals>, QueryOf<typeof routes.getTotals>>({
-      query: (query) => request(routes.getTotals, undefined, undefined, query),
+      query: totals,
       providesTags: ['Traces'],
       keepUnusedDataFor: 0,
     }),
@@ -64,6 +74,15 @@ const signalsApi = api.injectEndpoints({
       query: (query) => request(routes.getReadingsAt, undefined, undefined, query),
       providesTags: ['Traces'],
       keepUnusedDataFor: 30,
+    }),
+    /** Single readings of signals up to an instant, of any kind. */
+    lastReadings: build.query<
+      ResponseOf<typeof routes.getLastReadings>,
+      QueryOf<typeof routes.getLastReadings>
+    >({
+      query: lastReadings,
+      providesTags: ['Traces'],
+      keepUnusedDataFor: 0,
     }),
     /** What was said of signals at an instant: the limits of then. */
     descriptionsAt: build.query<
@@ -91,6 +110,7 @@ export const {
   useTracesQuery,
   useTotalsQuery,
   useReadingsAtQuery,
+  useLastReadingsQuery,
   useDescriptionsAtQuery,
   useLazyFirstReadingQuery,
 } = signalsApi

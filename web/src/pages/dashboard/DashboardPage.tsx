@@ -5,6 +5,8 @@ import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
 import { problemText } from '../../api/problemText.ts'
 import { DashboardView } from '../../dashboards/DashboardView.tsx'
 import { useDashboardQuery } from '../../dashboards/dashboardsApi.ts'
+import { PageSpanBar } from '../../dashboards/PageSpanBar.tsx'
+import { lengthOf, usePageSpan } from '../../dashboards/usePageSpan.ts'
 import { Button, buttonLook } from '../../design/Button.tsx'
 import { Notice } from '../../design/Notice.tsx'
 import { Skeleton } from '../../design/Skeleton.tsx'
@@ -52,6 +54,7 @@ function Loaded({ dashboard }: { readonly dashboard: KeptDashboard }) {
   const { data: devices } = useDevicesQuery()
   const { data: sites } = useSitesQuery()
   const { at } = useMoment()
+  const { span } = usePageSpan()
   const isOwner = useMay('owner', dashboard.siteId)
   const [hasMenu, setMenu] = useState(false)
   const site = sites?.find(({ id }) => id === dashboard.siteId)
@@ -97,12 +100,14 @@ function Loaded({ dashboard }: { readonly dashboard: KeptDashboard }) {
           </Suspense>
         </span>
       </header>
+      <PageSpanBar timeZone={site.timeZone} />
       <DashboardView
         shows={dashboard.shows}
         devices={devices}
         siteId={dashboard.siteId}
         timeZone={site.timeZone}
         moment={at}
+        length={span === undefined ? undefined : lengthOf(span)}
       />
     </div>
   )

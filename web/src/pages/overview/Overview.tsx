@@ -6,6 +6,8 @@ import { lazy, Suspense, useMemo, useState } from 'react'
 import { Link } from 'react-router'
 import { problemText } from '../../api/problemText.ts'
 import { DashboardView } from '../../dashboards/DashboardView.tsx'
+import { PageSpanBar } from '../../dashboards/PageSpanBar.tsx'
+import { lengthOf, usePageSpan } from '../../dashboards/usePageSpan.ts'
 import { Button, buttonLook } from '../../design/Button.tsx'
 import { counted } from '../../design/counted.ts'
 import { Notice } from '../../design/Notice.tsx'
@@ -134,8 +136,19 @@ function SiteSection({ site, devices }: { site: Site; devices: readonly Device[]
 function Now({ site, devices }: { site: Site; devices: readonly Device[] }) {
   const shows = useMemo(() => nowOf(site.id), [site.id])
   const { at } = useMoment()
+  const { span } = usePageSpan()
   return (
-    <DashboardView shows={shows} devices={devices} siteId={site.id} timeZone={site.timeZone} moment={at} />
+    <>
+      <PageSpanBar timeZone={site.timeZone} />
+      <DashboardView
+        shows={shows}
+        devices={devices}
+        siteId={site.id}
+        timeZone={site.timeZone}
+        moment={at}
+        length={span === undefined ? undefined : lengthOf(span)}
+      />
+    </>
   )
 }
 
