@@ -259,7 +259,7 @@ test('the page goes back in time with the limits of then, plays on, and takes a 
   await expect(temperature.locator('[data-value]')).toHaveText('12.5')
 
   await page.getByRole('button', { name: 'Note' }).click()
-  await page.getByLabel(/What was at/).fill('washed down')
+  await page.getByLabel('What was then?').fill('washed down')
   await page.getByRole('button', { name: 'Write it down' }).click()
   await expect(page.getByRole('dialog')).toBeHidden()
   await expect(page.locator('main [data-note] title').first()).toHaveText('washed down')

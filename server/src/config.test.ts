@@ -13,6 +13,7 @@ describe('readConfig', () => {
       logLevel: 'info',
       messageDays: 7,
       plainSecrets: true,
+      mapCredit: '',
       tlsPort: 7643,
       allowedHosts: [],
     })
@@ -31,6 +32,18 @@ describe('readConfig', () => {
       expect(() => readConfig(env)).not.toThrow(/hush/)
     },
   )
+
+  it('takes the address of a map only with all that stands for a tile', () => {
+    const read = (MAP_TILES: string) => readConfig({ DATABASE_URL: databaseUrl, MAP_TILES }).mapTiles
+    expect(read('https://maps.example/{z}/{x}/{y}.png')).toBe('https://maps.example/{z}/{x}/{y}.png')
+    expect(read('http://127.0.0.1:8080/t?y={y}&x={x}&z={z}')).toContain('{z}')
+    for (const bad of [
+      'https://maps.example/{z}/{x}.png',
+      '//maps.example/{z}/{x}/{y}',
+      'https://a b/{z}/{x}/{y}',
+    ])
+      expect(() => read(bad)).toThrow(/MAP_TILES is .* \{z\}, \{x\} and \{y\}/)
+  })
 
   it('takes a list by its commas, and what is empty for nothing', () => {
     const { allowedHosts, mqttUrl } = readConfig({

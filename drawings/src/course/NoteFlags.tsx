@@ -19,14 +19,14 @@ const longest = 110
 export const NoteFlags = ({ notes, from, to, x, top, bottom, right }: NoteFlagsProps): ReactNode =>
   notes
     .filter(({ at }) => at >= from && at <= to)
-    .map(({ at, says }) => {
+    .map(({ id, at, says }) => {
       const pole = x(at)
       const words = fitText(says, longest, 11)
       const length = textWidth(words, 11) + 14
       // A flag flies to the side on which there is room.
       const side = pole + length > right ? -1 : 1
       return (
-        <g key={`${at} ${says}`} data-note transform={`translate(${pole.toFixed(1)} ${top})`}>
+        <g key={id} data-note={id} transform={`translate(${pole.toFixed(1)} ${top})`}>
           <title>{says}</title>
           <path d={`M0 0V${bottom - top}`} stroke="var(--ink)" />
           <path

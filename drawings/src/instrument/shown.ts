@@ -62,6 +62,7 @@ export interface Writing {
 
 /** What happened, drawn where its time is drawn. */
 export interface ShownNote {
+  readonly id: number
   readonly at: number
   readonly says: string
 }

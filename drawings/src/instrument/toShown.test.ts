@@ -31,6 +31,23 @@ it('tells everything in the unit it is seen in', () => {
   })
 })
 
+it('tells single readings up to the latest one, once, in the unit it is seen in', () => {
+  const reading = (at: number, value: number, quality = 0) => ({ at, value, quality })
+  const readings = [reading(1, 10), reading(2, 85, Quality.atFault)]
+  const shown = (latest: ReturnType<typeof reading> | null) =>
+    toShown(told, fahrenheit, { ...known, readings, latest }).readings.map(({ at, value, fault }) => [
+      at,
+      fault ?? value,
+    ])
+  const before = [
+    [1, 50],
+    [2, 'just powered on'],
+  ]
+  expect(shown(null)).toEqual(before)
+  expect(shown(reading(2, 85, Quality.atFault))).toEqual(before)
+  expect(shown(reading(3, 20))).toEqual([...before, [3, 68]])
+})
+
 it('names a fault by what it was sent as, in no unit', () => {
   const latest = (value: number) => ({ at: 1, value, quality: Quality.atFault })
   expect(toShown(told, fahrenheit, { ...known, latest: latest(85) }).fault).toBe('just powered on')

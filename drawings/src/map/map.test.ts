@@ -1,5 +1,5 @@
 import { groundOf } from './ground.ts'
-import { onWorld, sightOf } from './mercator.ts'
+import { onWorld, sightOf, tilesOf } from './mercator.ts'
 
 it('projects as EPSG:3857 does', () => {
   const half = 20_037_508.342789244
@@ -27,6 +27,38 @@ it('fits all places into the frame, north up, and tells how long a metre is', ()
   expect(y).toBeLessThan(300)
   // 0.004° of latitude are some 445 m (111.3 km a degree).
   expect((y - above) / sight.scale).toBeCloseTo(445, -1)
+})
+
+it('lays tiles side by side over the whole frame, each where it belongs', () => {
+  const [width, height] = [400, 300]
+  const places = [
+    { lat: 52.1, lon: -8.6 },
+    { lat: 52.104, lon: -8.594 },
+  ]
+  const sight = sightOf(places, width, height)
+  const tiles = tilesOf(sight, width, height)
+  const size = tiles[0]?.size ?? 0
+  expect(size).toBeGreaterThan(128)
+  expect(size).toBeLessThanOrEqual(256)
+  expect(Math.min(...tiles.map(({ x }) => x))).toBeLessThanOrEqual(0)
+  expect(Math.min(...tiles.map(({ y }) => y))).toBeLessThanOrEqual(0)
+  expect(Math.max(...tiles.map(({ x }) => x + size))).toBeGreaterThanOrEqual(width)
+  expect(Math.max(...tiles.map(({ y }) => y + size))).toBeGreaterThanOrEqual(height)
+  expect(new Set(tiles.map(({ column, row }) => `${column} ${row}`)).size).toBe(tiles.length)
+  expect(tiles.length).toBeLessThanOrEqual(16)
+  // Which tile a place is on, as those who cut maps in tiles write it: by the secant.
+  for (const { lat, lon } of places) {
+    const count = 2 ** (tiles[0]?.zoom ?? 0)
+    const phi = (lat * Math.PI) / 180
+    const column = Math.floor(((lon + 180) / 360) * count)
+    const row = Math.floor(((1 - Math.log(Math.tan(phi) + 1 / Math.cos(phi)) / Math.PI) / 2) * count)
+    const tile = tiles.find((each) => each.column === column && each.row === row)
+    const [x, y] = sight.to({ lat, lon })
+    expect(x - (tile?.x ?? NaN)).toBeGreaterThanOrEqual(0)
+    expect(x - (tile?.x ?? NaN)).toBeLessThan(size)
+    expect(y - (tile?.y ?? NaN)).toBeGreaterThanOrEqual(0)
+    expect(y - (tile?.y ?? NaN)).toBeLessThan(size)
+  }
 })
 
 it('reads outlines, ways and points of GeoJSON, and nothing of what is none', () => {

@@ -67,8 +67,8 @@ export function DashboardView({
     [devices],
   )
   const page = useMemo<PageParts>(
-    () => ({ timeZone, nights, notes, time, length, deviceOf, isShared }),
-    [timeZone, nights, notes, time, length, deviceOf, isShared],
+    () => ({ timeZone, siteId, nights, notes, time, length, deviceOf, isShared }),
+    [timeZone, siteId, nights, notes, time, length, deviceOf, isShared],
   )
   return (
     <div

@@ -11,7 +11,7 @@ export function PageSpanBar({ timeZone }: { readonly timeZone: string }) {
   const { at } = useMoment()
   const to = at ?? Math.round(serverNow())
   return (
-    <nav aria-label="What the courses show" className="flex flex-wrap gap-1 text-sm text-ink-soft">
+    <nav aria-label="What the courses show" className="-ml-2 flex flex-wrap gap-1 text-sm text-ink-soft">
       <SpanButton isChosen={span === undefined} onClick={() => choose(undefined)}>
         Each its own span
       </SpanButton>

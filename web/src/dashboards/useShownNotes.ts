@@ -17,7 +17,14 @@ export function useShownNotes(siteId: number, moment: number | undefined, isShar
       (data ?? [])
         // What came after the moment was not known then.
         .filter(({ at }) => moment === undefined || at <= moment)
-        .map(({ at, says, deviceId, signalId }) => ({ at, says, deviceId, signalId })),
+        .map(({ id, at, says, person, deviceId, signalId }) => ({
+          id,
+          at,
+          says,
+          person,
+          deviceId,
+          signalId,
+        })),
     [data, moment],
   )
 }

@@ -23,6 +23,7 @@ import { useTotals } from './useTotals.ts'
 import { writingIn } from './writing.ts'
 
 const InstrumentMenu = lazy(async () => ({ default: (await import('./InstrumentMenu.tsx')).InstrumentMenu }))
+const NoteDetail = lazy(async () => ({ default: (await import('../notes/NoteDetail.tsx')).NoteDetail }))
 const ExplainSheet = lazy(async () => ({
   default: (await import('../explain/ExplainSheet.tsx')).ExplainSheet,
 }))
@@ -30,8 +31,10 @@ const ExplainSheet = lazy(async () => ({
 /** What is the same for all instruments of a page. */
 export interface PageParts {
   readonly timeZone: string
+  readonly siteId: number
   readonly nights: readonly { readonly from: number; readonly to: number }[]
   readonly notes: readonly (ShownNote & {
+    readonly person: string | null
     readonly deviceId: number | null
     readonly signalId: number | null
   })[]
@@ -83,6 +86,7 @@ export const InstrumentFigure = memo(function InstrumentFigure({
   const beat = useBeat(5000)
   const svg = useRef<SVGSVGElement>(null)
   const [explained, setExplained] = useState<number>()
+  const [noteId, setNote] = useState<number>()
   const [isMenuOpen, setMenuOpen] = useState(false)
   const courses = useMemo(
     () =>
@@ -130,7 +134,10 @@ export const InstrumentFigure = memo(function InstrumentFigure({
   const explain = (event: MouseEvent) => {
     const value = (event.target as Element).closest('[data-value]')?.getAttribute('data-value')
     if (value && !isShared) setExplained(Number(value))
+    const note = (event.target as Element).closest('[data-note]')?.getAttribute('data-note')
+    if (note && !isShared) setNote(Number(note))
   }
+  const note = page.notes.find(({ id }) => id === noteId)
   const explainedSignal = signals.find(({ id }) => id === explained)
   const explainedAt = shown.signals.find(({ id }) => id === explained)?.latest?.at
   return (
@@ -163,7 +170,7 @@ export const InstrumentFigure = memo(function InstrumentFigure({
         height={height}
         role="img"
         aria-label={describe(shown) || title}
-        className={`block max-w-full overflow-visible ${isShared ? '' : '[&_[data-value]]:cursor-help'}`}
+        className={`block max-w-full overflow-visible ${isShared ? '' : '[&_[data-note]]:cursor-pointer [&_[data-value]]:cursor-help'}`}
         onClick={explain}
       >
         <kind.Drawing {...shown} />
@@ -185,7 +192,16 @@ export const InstrumentFigure = memo(function InstrumentFigure({
             unit={own}
             onUnit={setUnit}
             onExplain={setExplained}
+            onNote={setNote}
             onClose={() => setMenuOpen(false)}
+          />
+        )}
+        {note && (
+          <NoteDetail
+            note={note}
+            timeZone={timeZone}
+            siteId={page.siteId}
+            onClose={() => setNote(undefined)}
           />
         )}
         {explainedSignal && explainedAt !== undefined && (

@@ -25,12 +25,13 @@ interface InstrumentMenuProps {
   readonly unit: string | null
   readonly onUnit: (unit: string | null) => void
   readonly onExplain: (signal: number) => void
+  readonly onNote: (id: number) => void
   readonly onClose: () => void
 }
 
 /** What can be done with an instrument; open from the start, as somebody asked for it. */
 export function InstrumentMenu(props: InstrumentMenuProps) {
-  const { title, signals, shown, svg, address, unit, onUnit, onExplain, onClose } = props
+  const { title, signals, shown, svg, address, unit, onUnit, onExplain, onNote, onClose } = props
   const navigate = useNavigate()
   const [sheet, setSheet] = useState<'data' | 'note'>()
   /** Whether what it leads to stays open when the menu goes. */
@@ -44,6 +45,8 @@ export function InstrumentMenu(props: InstrumentMenuProps) {
   const others = unitOfFirst
     ? usualUnits.filter(({ code }) => code !== unitOfFirst && between(unitOfFirst, code) !== undefined)
     : []
+  const { from, to } = shown.stretch
+  const notes = shown.notes.filter(({ at }) => at >= from && at <= to).slice(0, 5)
   const name = title.toLowerCase().replaceAll(/[^a-z0-9]+/g, '-')
   return (
     <>
@@ -64,6 +67,11 @@ export function InstrumentMenu(props: InstrumentMenuProps) {
             )}
             {signals.some(isDrawn) && <MenuItem onSelect={() => lead('data')}>Data as a table</MenuItem>}
             <MenuItem onSelect={() => lead('note')}>Write a note</MenuItem>
+            {notes.map(({ id, says }) => (
+              <MenuItem key={id} onSelect={() => onNote(id)}>
+                <span className="block max-w-64 truncate">Note: {says}</span>
+              </MenuItem>
+            ))}
             <DropdownMenu.Separator className="my-1.5 h-px bg-rule" />
             <MenuItem onSelect={() => svg && saveFile(`${name}.svg`, 'image/svg+xml', svgText(svg))}>
               Picture, SVG

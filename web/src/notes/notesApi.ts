@@ -28,7 +28,11 @@ const notesApi = api.injectEndpoints({
       query: (body) => request(routes.createNote, undefined, body),
       invalidatesTags: ['Notes'],
     }),
+    deleteNote: build.mutation<void, number>({
+      query: (eventId) => request(routes.deleteNote, { eventId }),
+      invalidatesTags: ['Notes'],
+    }),
   }),
 })
 
-export const { useNotesQuery, useCreateNoteMutation } = notesApi
+export const { useNotesQuery, useCreateNoteMutation, useDeleteNoteMutation } = notesApi
