@@ -1,3 +1,5 @@
+export { paperProgram } from './paperProgram.ts'
+
 import { cppHttpProgram } from './cppHttpProgram.ts'
 import { cppMqttProgram } from './cppMqttProgram.ts'
 import { cppSerialProgram } from './cppSerialProgram.ts'

@@ -1,13 +1,11 @@
 import type { Device, Reach } from '@jaunty-sparrow/contract'
-import { type ProgramFile, programKinds } from '@jaunty-sparrow/core/program'
-import { Download } from 'lucide-react'
+import { programKinds } from '@jaunty-sparrow/core/program'
 import { useState } from 'react'
-import { Button } from '../design/Button.tsx'
 import { ChoiceField, TextField } from '../design/Field.tsx'
 import { Notice } from '../design/Notice.tsx'
 import { Sheet } from '../design/Sheet.tsx'
-import { saveFile } from '../design/saveFile.ts'
 import { latestOf } from '../live/useLive.ts'
+import { ProgramFileView } from '../programs/ProgramFileView.tsx'
 import { useAuthorityQuery, useReachQuery } from '../reach/reachApi.ts'
 import { useAppSelector } from '../store.ts'
 
@@ -72,7 +70,7 @@ export function ProgramSheet({ device, onClose }: { device: Device; onClose: () 
           </Notice>
         )}
         {files.map((file) => (
-          <File key={file.name} file={file} />
+          <ProgramFileView key={file.name} file={file} />
         ))}
       </div>
     </Sheet>
@@ -89,27 +87,3 @@ const mqttOf = (reach: Reach | undefined) => ({
 /** What it sends for a signal that is converted is not its value. */
 const sent = (signal: Device['signals'][number]): unknown =>
   signal.conversion === null ? latestOf(signal)?.value : undefined
-
-function File({ file: { name, text, isSecret } }: { file: ProgramFile }) {
-  return (
-    <section aria-label={name} className="grid grid-cols-[minmax(0,1fr)] gap-1.5">
-      <div className="flex items-center gap-2">
-        <h3 className="flex-1 font-mono text-sm font-semibold">
-          {name}
-          {isSecret && <span className="ml-2 font-sans font-normal text-ink-soft">keep it to yourself</span>}
-        </h3>
-        <Button weight="quiet" onClick={() => saveFile(name, 'text/plain', text)}>
-          <Download aria-hidden="true" className="size-4" />
-          Keep it
-        </Button>
-      </div>
-      <pre
-        className="max-h-72 overflow-auto rounded-md bg-well p-3 font-mono text-xs select-all"
-        // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, also by the keyboard
-        tabIndex={0}
-      >
-        {text}
-      </pre>
-    </section>
-  )
-}

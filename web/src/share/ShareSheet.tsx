@@ -1,6 +1,6 @@
 import type { Past, ShareLink } from '@jaunty-sparrow/contract'
 import { describeAge } from '@jaunty-sparrow/core/time'
-import { useState } from 'react'
+import { lazy, Suspense, useState } from 'react'
 import { problemText } from '../api/problemText.ts'
 import { Button } from '../design/Button.tsx'
 import { CopyLine } from '../design/CopyLine.tsx'
@@ -13,6 +13,8 @@ import { useReachQuery } from '../reach/reachApi.ts'
 import { serverNow, useNow } from '../time/clock.ts'
 import { embedSnippet } from './embedSnippet.ts'
 import { useWithdrawShareLinkMutation } from './shareApi.ts'
+
+const PaperDisplay = lazy(async () => ({ default: (await import('./PaperDisplay.tsx')).PaperDisplay }))
 
 const day = 86_400_000
 const pasts: Record<Past, string> = {
@@ -199,15 +201,9 @@ function MadeLink({
         </>
       )}
       {hasPicture && (
-        <>
-          <p className="text-sm text-ink-soft">
-            As a still picture, for a paper display: the size and how many greys stand in its address.
-          </p>
-          <CopyLine
-            text={`${reach?.people.url ?? window.location.origin}/api/shared/${token}/paper.png?width=400&height=300&greys=2`}
-            label="address of the picture"
-          />
-        </>
+        <Suspense>
+          <PaperDisplay url={reach?.people.url ?? window.location.origin} token={token} />
+        </Suspense>
       )}
       {reach?.isLocalOnly && (
         <Notice tone="trouble" title="Nobody else can open it yet">

@@ -4,18 +4,30 @@ import urllib.request
 
 
 class Answer:
-    def __init__(self, status, text):
+    def __init__(self, status, content, headers):
         self.status_code = status
-        self.text = text
+        self.content = content
+        self.headers = dict(headers)
+
+    @property
+    def text(self):
+        return self.content.decode()
 
     def close(self):
         pass
 
 
 def post(url, data, headers):
-    request = urllib.request.Request(url, data=data.encode(), headers=headers)
+    return ask(urllib.request.Request(url, data=data.encode(), headers=headers))
+
+
+def get(url, headers):
+    return ask(urllib.request.Request(url, headers=headers))
+
+
+def ask(request):
     try:
         with urllib.request.urlopen(request, timeout=20) as answer:
-            return Answer(answer.status, answer.read().decode())
+            return Answer(answer.status, answer.read(), answer.headers)
     except urllib.error.HTTPError as error:
-        return Answer(error.code, error.read().decode())
+        return Answer(error.code, error.read(), error.headers)
