@@ -262,7 +262,8 @@ test('the page goes back in time with the limits of then, plays on, and takes a 
   await page.getByLabel('What was then?').fill('washed down')
   await page.getByRole('button', { name: 'Write it down' }).click()
   await expect(page.getByRole('dialog')).toBeHidden()
-  await expect(page.locator('main [data-note] title').first()).toHaveText('washed down')
+  const flag = page.locator('main [data-note]').first()
+  await expect(flag.locator('title')).toHaveText('washed down')
 
   await page.getByLabel('How fast').selectOption('600')
   await page.getByRole('button', { name: 'Play on from here' }).click()
@@ -270,6 +271,46 @@ test('the page goes back in time with the limits of then, plays on, and takes a 
   await expect(temperature.locator('[data-value]')).toHaveText('9.6')
   await expect(page.getByTestId('live-mark')).toHaveText('Live')
   await expect(page.getByRole('button', { name: 'Edit' })).toBeVisible()
+
+  await flag.click()
+  await expect(page.getByRole('dialog')).toContainText('washed down')
+  await expect(page.getByRole('dialog')).toContainText('by Ines Marlow')
+  await page.getByRole('button', { name: 'Take it back' }).click()
+  await expect(page.getByRole('dialog')).toBeHidden()
+  await expect(page.locator('main [data-note]')).toHaveCount(0)
+})
+
+test('all of a page is shown over one span, up to now or from when to when', { tag: '@desk' }, async ({
+  page,
+  application,
+}) => {
+  await settleIn(page, application)
+  const token = await caveFromKit(page, application, 'First cave')
+  await application.send(token, values)
+  const address = await makeDashboard(page, application, 'First cave', 'One cave')
+  await page.goto(address)
+  const spans = page.getByRole('navigation', { name: 'What the courses show' })
+  /** How long what is asked for is, in hours, once something was chosen. */
+  const asked = async (choose: () => Promise<void>): Promise<number> => {
+    const request = page.waitForRequest(/\/api\/traces/)
+    await choose()
+    const query = new URL((await request).url()).searchParams
+    return Math.round((Number(query.get('to')) - Number(query.get('from'))) / 3_600_000)
+  }
+  expect(await asked(() => spans.getByRole('button', { name: 'A week' }).click())).toBe(7 * 24)
+  await expect(page).toHaveURL(/span=week/)
+  await expect(page.getByTestId('live-mark')).toHaveText('Live')
+
+  await spans.getByRole('button', { name: 'From … to …' }).click()
+  await page.getByLabel('From', { exact: true }).fill('2026-03-01T06:00:00')
+  await page.getByLabel('To', { exact: true }).fill('2026-03-01T10:00:00')
+  expect(await asked(() => page.getByRole('button', { name: 'Show it' }).click())).toBe(4)
+  await expect(page.getByTestId('live-mark')).toHaveText('The past')
+  await page.getByRole('button', { name: 'Live', exact: true }).first().click()
+  await expect(spans.getByRole('button', { name: 'Each its own span' })).toHaveAttribute(
+    'aria-pressed',
+    'true',
+  )
 })
 
 test('a page on a wall fills it and says when it is not live', { tag: '@desk' }, async ({
