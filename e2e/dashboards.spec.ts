@@ -272,7 +272,7 @@ test('the page goes back in time with the limits of then, plays on, and takes a 
   await expect(page.getByTestId('live-mark')).toHaveText('Live')
   await expect(page.getByRole('button', { name: 'Edit' })).toBeVisible()
 
-  await flag.click()
+  await flag.locator('text').click()
   await expect(page.getByRole('dialog')).toContainText('washed down')
   await expect(page.getByRole('dialog')).toContainText('by Ines Marlow')
   await page.getByRole('button', { name: 'Take it back' }).click()
@@ -290,21 +290,25 @@ test('all of a page is shown over one span, up to now or from when to when', { t
   const address = await makeDashboard(page, application, 'First cave', 'One cave')
   await page.goto(address)
   const spans = page.getByRole('navigation', { name: 'What the courses show' })
-  /** How long what is asked for is, in hours, once something was chosen. */
-  const asked = async (choose: () => Promise<void>): Promise<number> => {
-    const request = page.waitForRequest(/\/api\/traces/)
-    await choose()
-    const query = new URL((await request).url()).searchParams
-    return Math.round((Number(query.get('to')) - Number(query.get('from'))) / 3_600_000)
-  }
-  expect(await asked(() => spans.getByRole('button', { name: 'A week' }).click())).toBe(7 * 24)
+  /** Resolves when the course of so many hours is asked for. */
+  const asksFor = (hours: number) =>
+    page.waitForRequest((request) => {
+      const { pathname, searchParams } = new URL(request.url())
+      const length = Number(searchParams.get('to')) - Number(searchParams.get('from'))
+      return pathname === '/api/traces' && Math.round(length / 3_600_000) === hours
+    })
+  const week = asksFor(7 * 24)
+  await spans.getByRole('button', { name: 'A week' }).click()
+  await week
   await expect(page).toHaveURL(/span=week/)
   await expect(page.getByTestId('live-mark')).toHaveText('Live')
 
   await spans.getByRole('button', { name: 'From … to …' }).click()
   await page.getByLabel('From', { exact: true }).fill('2026-03-01T06:00:00')
   await page.getByLabel('To', { exact: true }).fill('2026-03-01T10:00:00')
-  expect(await asked(() => page.getByRole('button', { name: 'Show it' }).click())).toBe(4)
+  const hours = asksFor(4)
+  await page.getByRole('button', { name: 'Show it' }).click()
+  await hours
   await expect(page.getByTestId('live-mark')).toHaveText('The past')
   await page.getByRole('button', { name: 'Live', exact: true }).first().click()
   await expect(spans.getByRole('button', { name: 'Each its own span' })).toHaveAttribute(
