@@ -66,39 +66,59 @@ async function watch(page: Page): Promise<{ share: number; growth: number }> {
   return { share: (after.tasks - before.tasks) / (watched / second), growth: after.heap - before.heap }
 }
 
-/** The same texts and lines in a page without anything else: set straight from the same frames. */
-const bare = (page: Page, signals: readonly number[]): Promise<void> =>
-  page.evaluate((wanted) => {
-    const svg = document.createElementNS('http://www.w3.org/2000/svg', 'svg')
-    svg.setAttribute('width', '1200')
-    svg.setAttribute('height', '3000')
-    const drawn = new Map(
-      wanted.map((signal, n) => {
-        const [text, path] = ['text', 'path'].map((name) =>
-          document.createElementNS(svg.namespaceURI ?? '', name),
-        )
-        text?.setAttribute('y', String(20 + n * 50))
-        path?.setAttribute('stroke', 'black')
-        svg.append(text ?? '', path ?? '')
-        return [signal, { text, path, points: [] as number[] }] as const
-      }),
-    )
-    document.body.append(svg)
-    const socket = new WebSocket(`${location.origin.replace('http', 'ws')}/live`)
-    socket.onopen = () => socket.send(JSON.stringify({ subscribe: wanted }))
-    socket.onmessage = ({ data }) => {
-      for (const { signal, readings } of JSON.parse(String(data)).signals ?? []) {
-        const there = drawn.get(signal)
-        const value = readings.at(-1)?.[2]
-        if (!there || typeof value !== 'number') continue
-        if (there.text) there.text.textContent = value.toFixed(1)
-        there.points.push(value)
-        // As seldom as the page makes its lines anew.
-        if (there.points.length % 15 === 0)
-          there.path?.setAttribute('d', `M${there.points.map((y, x) => `${x} ${y.toFixed(1)}`).join('L')}`)
+interface Drawn {
+  readonly html: string
+  readonly sheets: readonly string[]
+}
+
+/** What a page has drawn, as it stands in the document. */
+const drawnOn = (page: Page): Promise<Drawn> =>
+  page.evaluate(() => ({
+    html: document.querySelector('main')?.outerHTML ?? '',
+    sheets: [...document.styleSheets].flatMap(({ href }) => href ?? []),
+  }))
+
+/** The same drawings in a page without a framework: texts, marks and lines set straight from the same frames. */
+const bare = (page: Page, signals: readonly number[], { html, sheets }: Drawn): Promise<void> =>
+  page.evaluate(
+    ({ wanted, html, sheets }) => {
+      for (const href of sheets) {
+        const link = document.createElement('link')
+        link.rel = 'stylesheet'
+        link.href = href
+        document.head.append(link)
       }
-    }
-  }, signals)
+      document.body.innerHTML = html
+      const drawn = new Map(
+        wanted.map((signal) => {
+          const texts = [...document.querySelectorAll(`[data-value="${signal}"]`)]
+          const marks = texts.flatMap((text) => text.closest('svg')?.querySelector('[data-beak="now"]') ?? [])
+          return [signal, { texts, marks }] as const
+        }),
+      )
+      const lines = [...document.querySelectorAll('path[data-trace]')].map((path) => ({
+        path,
+        d: path.getAttribute('d') ?? '',
+      }))
+      let frames = 0
+      const socket = new WebSocket(`${location.origin.replace('http', 'ws')}/live`)
+      socket.onopen = () => socket.send(JSON.stringify({ subscribe: wanted }))
+      socket.onmessage = ({ data }) => {
+        const { signals = [] } = JSON.parse(String(data))
+        for (const { signal, readings } of signals) {
+          const value = readings.at(-1)?.[2]
+          if (typeof value !== 'number') continue
+          for (const text of drawn.get(signal)?.texts ?? []) text.textContent = value.toFixed(1)
+          for (const mark of drawn.get(signal)?.marks ?? [])
+            mark.setAttribute('transform', `translate(${(100 + value * 4).toFixed(1)} 18)`)
+        }
+        // As seldom as the page makes its lines anew.
+        if (signals.length > 0 && ++frames % 15 === 0)
+          for (const { path, d } of lines) path.setAttribute('d', `${d}V${10 + (frames % 7)}`)
+      }
+    },
+    { wanted: signals, html, sheets },
+  )
 
 /** How long from a key on the strip until everything is drawn as it was, ms. */
 const jump = (page: Page): Promise<number> =>
@@ -181,11 +201,12 @@ export async function dashboards(databaseUrl: string): Promise<string[]> {
   await page.waitForTimeout(8000)
   const ours = await watch(page)
   const long = await page.evaluate(() => (window as typeof window & { long?: number[] }).long ?? [])
+  const drawn = await drawnOn(page)
   const past: number[] = []
   for (let round = 0; round < jumps; round++) past.push(await jump(page))
   await page.context().close()
   const plain = await openPage(browser, owner, '/healthz')
-  await bare(plain, signals)
+  await bare(plain, signals, drawn)
   await plain.waitForTimeout(3000)
   const straight = await watch(plain)
   await plain.context().close()

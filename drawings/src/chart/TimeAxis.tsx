@@ -1,10 +1,11 @@
-import type { ReactNode } from 'react'
+import { timeTicks } from '@jaunty-sparrow/core/time'
+import { memo, type ReactNode } from 'react'
 
 export interface TimeAxisProps {
   /** What it shows, epoch ms. */
   readonly from: number
   readonly to: number
-  readonly ticks: readonly { readonly at: number; readonly label: string }[]
+  readonly timeZone: string
   /** px */
   readonly left: number
   readonly right: number
@@ -13,15 +14,17 @@ export interface TimeAxisProps {
 /** How high it is, px. */
 export const timeAxisHeight = 18
 
+/** There is a tick so often, px. */
+const every = 70
 /** Names at the very ends would be cut off, px. */
 const apart = 16
 
-/** Time along the foot of a drawing. */
-export const TimeAxis = ({ from, to, ticks, left, right }: TimeAxisProps): ReactNode => {
+/** Time along the foot of a drawing. It stays as it is while values come. */
+export const TimeAxis = memo(({ from, to, timeZone, left, right }: TimeAxisProps): ReactNode => {
   const x = (at: number) => left + ((at - from) / (to - from)) * (right - left)
   return (
     <g>
-      {ticks.map(({ at, label }) => (
+      {timeTicks(from, to, Math.max(2, Math.floor((right - left) / every)), timeZone).map(({ at, label }) => (
         <g key={at} transform={`translate(${x(at).toFixed(1)} 0)`}>
           <path d="M0 0v4" stroke="var(--ink-soft)" />
           {x(at) > left + apart && x(at) < right - apart && (
@@ -33,4 +36,4 @@ export const TimeAxis = ({ from, to, ticks, left, right }: TimeAxisProps): React
       ))}
     </g>
   )
-}
+})

@@ -1,5 +1,4 @@
 import { formatValue } from '@jaunty-sparrow/core/signal'
-import { timeTicks } from '@jaunty-sparrow/core/time'
 import { extent, ticks } from 'd3-array'
 import type { ReactNode } from 'react'
 import { LimitLines, Line, SilencePosts, silences, TimeAxis, timeAxisHeight } from '../chart/index.ts'
@@ -41,7 +40,6 @@ export function Course({ shown, height, withLimits, inRows, namesEnds }: CourseP
   const right = width - (inRows ? 10 : nameWidth) - (hasRight ? axisWidth : 0)
   const bottom = inRows ? signals.length * rowHeight : height - timeAxisHeight
   const x = (at: number) => left + ((at - from) / (to - from)) * (right - left)
-  const marks = timeTicks(from, to, Math.max(2, Math.floor((right - left) / 70)), timeZone)
   const isEmpty = signals.every(({ trace }) => (trace?.points.length ?? 0) === 0)
   const isKnown = signals.every(({ trace }) => trace !== null)
   const axes =
@@ -84,7 +82,7 @@ export function Course({ shown, height, withLimits, inRows, namesEnds }: CourseP
       })}
       <path d={`M${left} ${bottom}H${right}`} stroke="var(--rule-strong)" />
       <g transform={`translate(0 ${bottom})`}>
-        <TimeAxis from={from} to={to} ticks={marks} left={left} right={right} />
+        <TimeAxis from={from} to={to} timeZone={timeZone} left={left} right={right} />
       </g>
       {axes.map((axis, side) => (
         <g key={units[side]}>

@@ -1,5 +1,5 @@
 import { Quality, usualSettings } from '@jaunty-sparrow/core/signal'
-import { seenAs, type ToldSignal, toShown, traceSeen } from './toShown.ts'
+import { type Known, seenAs, seenSignal, type ToldSignal, toShown, traceSeen } from './toShown.ts'
 
 const told: ToldSignal = {
   ...usualSettings,
@@ -17,9 +17,12 @@ const told: ToldSignal = {
 const known = { device: 'Milk vat', presence: 'on-time', trace: null, readings: [], totals: [] } as const
 const fahrenheit = { unit: '[degF]', multiply: 9, divide: 5, add: 32 }
 
+const shown = (shownAs: Parameters<typeof seenSignal>[1], more: Known) =>
+  toShown(seenSignal(told, shownAs), more)
+
 it('tells everything in the unit it is seen in', () => {
-  const shown = toShown(told, fahrenheit, { ...known, latest: { at: 1, value: 20, quality: 0 } })
-  expect(shown).toMatchObject({
+  const seen = shown(fahrenheit, { ...known, latest: { at: 1, value: 20, quality: 0 } })
+  expect(seen).toMatchObject({
     title: 'Milk top',
     device: 'Milk vat',
     unit: '[degF]',
@@ -34,8 +37,8 @@ it('tells everything in the unit it is seen in', () => {
 it('tells single readings up to the latest one, once, in the unit it is seen in', () => {
   const reading = (at: number, value: number, quality = 0) => ({ at, value, quality })
   const readings = [reading(1, 10), reading(2, 85, Quality.atFault)]
-  const shown = (latest: ReturnType<typeof reading> | null) =>
-    toShown(told, fahrenheit, { ...known, readings, latest }).readings.map(({ at, value, fault }) => [
+  const told = (latest: ReturnType<typeof reading> | null) =>
+    shown(fahrenheit, { ...known, readings, latest }).readings.map(({ at, value, fault }) => [
       at,
       fault ?? value,
     ])
@@ -43,16 +46,16 @@ it('tells single readings up to the latest one, once, in the unit it is seen in'
     [1, 50],
     [2, 'just powered on'],
   ]
-  expect(shown(null)).toEqual(before)
-  expect(shown(reading(2, 85, Quality.atFault))).toEqual(before)
-  expect(shown(reading(3, 20))).toEqual([...before, [3, 68]])
+  expect(told(null)).toEqual(before)
+  expect(told(reading(2, 85, Quality.atFault))).toEqual(before)
+  expect(told(reading(3, 20))).toEqual([...before, [3, 68]])
 })
 
 it('names a fault by what it was sent as, in no unit', () => {
   const latest = (value: number) => ({ at: 1, value, quality: Quality.atFault })
-  expect(toShown(told, fahrenheit, { ...known, latest: latest(85) }).fault).toBe('just powered on')
-  expect(toShown(told, null, { ...known, latest: latest(-127) }).fault).toBe('fault')
-  expect(toShown(told, null, { ...known, latest: null }).fault).toBeNull()
+  expect(shown(fahrenheit, { ...known, latest: latest(85) }).fault).toBe('just powered on')
+  expect(shown(null, { ...known, latest: latest(-127) }).fault).toBe('fault')
+  expect(shown(null, { ...known, latest: null }).fault).toBeNull()
 })
 
 it('lets an instrument have a unit of its own, as far as it measures the same', () => {

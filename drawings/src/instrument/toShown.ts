@@ -51,38 +51,54 @@ export function seenAs(
   return conversion ? { unit: own, ...conversion } : signal.shownAs
 }
 
-/** A signal as instruments draw it: everything in the unit it is seen in. */
-export function toShown(signal: ToldSignal, shownAs: ShownAs | null, known: Known): ShownSignal {
-  const drawn = shownSignal({ ...signal, shownAs })
-  const { latest } = known
-  const faultOf = ({ value, quality }: Latest): string | null =>
-    hasQuality(quality, Quality.atFault)
-      ? (signal.faults.find((each) => each.value === value)?.name ?? 'fault')
-      : null
-  const seen = ({ value }: Latest): SignalValue =>
-    typeof value === 'number' ? shownValue(value, { shownAs }) : value
+/** What is said of a signal, in the unit it is seen in: it stays as it is while values come. */
+export interface SeenSignal
+  extends Omit<ShownSignal, 'device' | 'latest' | 'fault' | 'presence' | 'trace' | 'readings' | 'totals'> {
+  readonly shownAs: ShownAs | null
+  readonly faults: ToldSignal['faults']
+}
+
+/** What is said of a signal, in the unit it is seen in. */
+export function seenSignal(signal: ToldSignal, shownAs: ShownAs | null): SeenSignal {
+  const { kind, unit, decimals, shown, range, limits, bands, choices } = shownSignal({ ...signal, shownAs })
   return {
     id: signal.id,
-    kind: drawn.kind,
-    unit: drawn.unit,
-    decimals: drawn.decimals,
-    shown: drawn.shown,
-    range: drawn.range,
-    limits: drawn.limits,
-    bands: drawn.bands,
-    choices: drawn.choices,
+    kind,
+    unit,
+    decimals,
+    shown,
+    range,
+    limits,
+    bands,
+    choices,
     title: signalTitle(signal),
-    device: known.device,
-    latest: latest && { ...latest, value: seen(latest) },
-    fault: latest && faultOf(latest),
-    presence: known.presence,
     doubt: signal.doubt?.why ?? null,
     isCalibrated: signal.isCalibrated,
-    trace: known.trace,
+    shownAs,
+    faults: signal.faults,
+  }
+}
+
+/** A signal as instruments draw it: what is said of it with what it says, everything in the unit it is seen in. */
+export function toShown({ shownAs, faults, ...seen }: SeenSignal, known: Known): ShownSignal {
+  const { latest, device, presence, trace, totals } = known
+  const faultOf = ({ value, quality }: Latest): string | null =>
+    hasQuality(quality, Quality.atFault)
+      ? (faults.find((each) => each.value === value)?.name ?? 'fault')
+      : null
+  const readAs = ({ value }: Latest): SignalValue =>
+    typeof value === 'number' ? shownValue(value, { shownAs }) : value
+  return {
+    ...seen,
+    device,
+    latest: latest && { ...latest, value: readAs(latest) },
+    fault: latest && faultOf(latest),
+    presence,
+    trace,
     readings: upTo(latest, known.readings).map(
-      (reading): ShownReading => ({ at: reading.at, value: seen(reading), fault: faultOf(reading) }),
+      (reading): ShownReading => ({ at: reading.at, value: readAs(reading), fault: faultOf(reading) }),
     ),
-    totals: known.totals,
+    totals,
   }
 }
 

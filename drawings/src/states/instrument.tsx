@@ -1,5 +1,4 @@
 import { formatValue } from '@jaunty-sparrow/core/signal'
-import { timeTicks } from '@jaunty-sparrow/core/time'
 import { TimeAxis, timeAxisHeight } from '../chart/index.ts'
 import {
   defineInstrument,
@@ -66,13 +65,7 @@ export const states = defineInstrument({
           </g>
         ))}
         <g transform={`translate(0 ${shown.signals.length * row})`}>
-          <TimeAxis
-            from={from}
-            to={to}
-            ticks={timeTicks(from, to, Math.max(2, Math.floor(shown.width / 70)), shown.timeZone)}
-            left={0}
-            right={shown.width}
-          />
+          <TimeAxis from={from} to={to} timeZone={shown.timeZone} left={0} right={shown.width} />
         </g>
       </g>
     )

@@ -1,5 +1,4 @@
 import { formatValue } from '@jaunty-sparrow/core/signal'
-import { timeTicks } from '@jaunty-sparrow/core/time'
 import { unitSymbol } from '@jaunty-sparrow/core/units'
 import { max, min } from 'd3-array'
 import { TimeAxis, timeAxisHeight } from '../chart/index.ts'
@@ -94,13 +93,7 @@ export const totals = defineInstrument({
         })}
         <path d={`M${left} ${y(0)}H${shown.width}`} stroke="var(--ink)" />
         <g transform={`translate(0 ${tall})`}>
-          <TimeAxis
-            from={from}
-            to={to}
-            ticks={timeTicks(from, to, Math.max(2, Math.floor((shown.width - left) / 70)), shown.timeZone)}
-            left={left}
-            right={shown.width}
-          />
+          <TimeAxis from={from} to={to} timeZone={shown.timeZone} left={left} right={shown.width} />
         </g>
       </g>
     )

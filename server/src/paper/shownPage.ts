@@ -7,6 +7,7 @@ import {
   type ShownNote,
   type SpanName,
   seenAs,
+  seenSignal,
   spanLengths,
   toShown,
   totalOf,
@@ -96,7 +97,7 @@ export async function shownPage(
             (2 * spanLengths[needs.span ?? 'hour']) / columns,
             gapOf(storedEvery(signal, cadence)),
           )
-          return toShown(signal, shownAs, {
+          return toShown(seenSignal(signal, shownAs), {
             readings: read.single.get(key)?.get(signal.id) ?? [],
             device: device?.name ?? '',
             latest: signal.latest,

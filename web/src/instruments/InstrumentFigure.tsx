@@ -3,9 +3,12 @@ import type { ResolvedInstrument } from '@jaunty-sparrow/core/dashboard'
 import { gapOf, secondsOf, signalTitle, storedEvery } from '@jaunty-sparrow/core/signal'
 import {
   describe,
+  type Instrument,
+  type Needs,
   type Shown,
   type ShownNote,
   seenAs,
+  seenSignal,
   toShown,
   traceSeen,
 } from '@jaunty-sparrow/drawings/instrument'
@@ -61,24 +64,53 @@ interface InstrumentFigureProps {
 }
 
 /** An instrument on a page: what it shows, what it is called, and what can be done with it. */
-export const InstrumentFigure = memo(function InstrumentFigure({
-  resolved: { instrument, signals, missing },
-  traces,
-  page,
-  width,
-  controls,
-}: InstrumentFigureProps) {
-  const { timeZone, time, deviceOf, isShared } = page
+export const InstrumentFigure = memo(function InstrumentFigure(props: InstrumentFigureProps) {
+  const { instrument } = props.resolved
   const kind = instrumentOf(instrument.kind)
   const settings = useMemo(
     () => (kind ? settingsOf(kind, instrument.settings[kind.kind]) : {}),
     [kind, instrument.settings],
   )
   const needs = useMemo(() => kind?.needs(settings) ?? {}, [kind, settings])
+  if (!kind) return <Unknown kind={instrument.kind} />
+  const drawn = { ...props, kind, settings, needs }
+  return needs.totals || needs.readings || needs.tiles ? <FigureOfMore {...drawn} /> : <Figure {...drawn} />
+})
+
+interface FigureProps extends InstrumentFigureProps {
+  readonly kind: Instrument
+  readonly settings: Record<string, unknown>
+  readonly needs: Needs
+  readonly totals?: ReturnType<typeof useTotals>
+  readonly readings?: ReturnType<typeof useLastReadings>
+  readonly tiles?: Shown['tiles']
+}
+
+/** One that is drawn from more than what comes by itself; the others need not look whether it is there with each value. */
+function FigureOfMore(props: FigureProps) {
+  const { resolved, page, needs } = props
+  const { moment } = page.time
+  const totals = useTotals(resolved.signals, needs.totals, moment, resolved.instrument.unit)
+  const readings = useLastReadings(resolved.signals, needs.readings, moment, page.length)
+  const { data: tiles = null } = useTilesQuery(undefined, { skip: needs.tiles === undefined })
+  return <Figure {...props} totals={totals} readings={readings} tiles={tiles} />
+}
+
+function Figure({
+  resolved: { instrument, signals, missing },
+  traces,
+  page,
+  width,
+  controls,
+  kind,
+  settings,
+  needs,
+  totals,
+  readings,
+  tiles = null,
+}: FigureProps) {
+  const { timeZone, time, deviceOf, isShared } = page
   const live = useSignals(signals)
-  const totals = useTotals(signals, needs.totals, time.moment, instrument.unit)
-  const readings = useLastReadings(signals, needs.readings, time.moment, page.length)
-  const { data: tiles } = useTilesQuery(undefined, { skip: needs.tiles === undefined })
   const [unit, setUnit] = useState<string | null>(null)
   const own = unit ?? instrument.unit
   const drawn = needs.span === undefined ? undefined : traces[needs.span]
@@ -88,6 +120,10 @@ export const InstrumentFigure = memo(function InstrumentFigure({
   const [explained, setExplained] = useState<number>()
   const [noteId, setNote] = useState<number>()
   const [isMenuOpen, setMenuOpen] = useState(false)
+  const seen = useMemo(
+    () => signals.map((signal) => seenSignal(time.asThen(signal), seenAs(signal, own))),
+    [signals, time, own],
+  )
   const courses = useMemo(
     () =>
       new Map(
@@ -100,18 +136,17 @@ export const InstrumentFigure = memo(function InstrumentFigure({
       ),
     [signals, drawn?.traces, drawn?.hidden, own, deviceOf],
   )
-  if (!kind) return <Unknown kind={instrument.kind} />
   const now = time.moment ?? Math.max(beat, ...live.map(({ latest }) => latest?.at ?? 0))
   const shown: Shown = {
     settings,
-    signals: signals.map((signal, place) =>
-      toShown(time.asThen(signal), seenAs(signal, own), {
+    signals: seen.map((signal, place) =>
+      toShown(signal, {
         device: deviceOf.get(signal.id)?.name ?? '',
         latest: time.moment === undefined ? (live[place]?.latest ?? null) : time.latest(signal.id),
         presence: time.moment === undefined ? (live[place]?.presence ?? 'never') : 'on-time',
         trace: courses.get(signal.id) ?? null,
-        readings: readings.get(signal.id) ?? [],
-        totals: totals.get(signal.id) ?? [],
+        readings: readings?.get(signal.id) ?? [],
+        totals: totals?.get(signal.id) ?? [],
       }),
     ),
     now,
@@ -123,7 +158,7 @@ export const InstrumentFigure = memo(function InstrumentFigure({
         signals.some(({ id }) => id === signalId || (signalId === null && deviceOf.get(id)?.id === deviceId)),
     ),
     timeZone,
-    tiles: tiles ?? null,
+    tiles,
     writing: writingIn(timeZone),
     width,
   }
@@ -142,27 +177,15 @@ export const InstrumentFigure = memo(function InstrumentFigure({
   const explainedAt = shown.signals.find(({ id }) => id === explained)?.latest?.at
   return (
     <figure aria-label={title} data-kind={kind.kind} className="group relative min-w-0 pt-2 pb-3">
-      <figcaption className="flex min-h-6 min-w-0 items-center gap-2 text-sm text-ink-soft">
-        <Title
-          title={title}
-          // What is edited leads nowhere: a slip would lead away from it.
-          to={
-            controls ? null : (instrument.link ?? (device && !isShared ? `/devices/${device.address}` : null))
-          }
-        />
-        {controls ??
-          (!isShared && (
-            <button
-              type="button"
-              aria-label={`More of ${title}`}
-              aria-haspopup="menu"
-              className="ml-auto rounded p-1 text-chestnut opacity-0 group-focus-within:opacity-100 group-hover:opacity-100 hover:bg-well pointer-coarse:opacity-60"
-              onClick={() => setMenuOpen(true)}
-            >
-              <Ellipsis aria-hidden="true" className="size-4" />
-            </button>
-          ))}
-      </figcaption>
+      <Caption
+        title={title}
+        // What is edited leads nowhere: a slip would lead away from it.
+        to={
+          controls ? null : (instrument.link ?? (device && !isShared ? `/devices/${device.address}` : null))
+        }
+        controls={controls}
+        onMore={isShared ? undefined : setMenuOpen}
+      />
       {/* biome-ignore lint/a11y/useKeyWithClickEvents: the menu explains each value to those who have no pointer */}
       <svg
         ref={svg}
@@ -215,7 +238,7 @@ export const InstrumentFigure = memo(function InstrumentFigure({
       </Suspense>
     </figure>
   )
-})
+}
 
 /** What stands above an instrument: what somebody called it, or what its signals are called. */
 export function titleOf(stated: string | null, signals: readonly Signal[], kind: string): string {
@@ -224,18 +247,41 @@ export function titleOf(stated: string | null, signals: readonly Signal[], kind:
   return titles.length > 0 && titles.length <= 3 ? titles.join(', ') : kind
 }
 
-const Title = ({ title, to }: { readonly title: string; readonly to: string | null }) =>
-  to === null ? (
-    <span className="truncate">{title}</span>
-  ) : to.startsWith('/') ? (
-    <Link to={to} className="truncate hover:text-chestnut hover:underline">
-      {title}
-    </Link>
-  ) : (
-    <a href={to} rel="noreferrer" className="truncate hover:text-chestnut hover:underline">
-      {title}
-    </a>
-  )
+interface CaptionProps {
+  readonly title: string
+  readonly to: string | null
+  readonly controls: ReactNode
+  readonly onMore: ((isOpen: true) => void) | undefined
+}
+
+/** What an instrument is called, and the way to what can be done with it; it stays while values come. */
+const Caption = memo(({ title, to, controls, onMore }: CaptionProps) => (
+  <figcaption className="flex min-h-6 min-w-0 items-center gap-2 text-sm text-ink-soft">
+    {to === null ? (
+      <span className="truncate">{title}</span>
+    ) : to.startsWith('/') ? (
+      <Link to={to} className="truncate hover:text-chestnut hover:underline">
+        {title}
+      </Link>
+    ) : (
+      <a href={to} rel="noreferrer" className="truncate hover:text-chestnut hover:underline">
+        {title}
+      </a>
+    )}
+    {controls ??
+      (onMore && (
+        <button
+          type="button"
+          aria-label={`More of ${title}`}
+          aria-haspopup="menu"
+          className="ml-auto rounded p-1 text-chestnut opacity-0 group-focus-within:opacity-100 group-hover:opacity-100 hover:bg-well pointer-coarse:opacity-60"
+          onClick={() => onMore(true)}
+        >
+          <Ellipsis aria-hidden="true" className="size-4" />
+        </button>
+      ))}
+  </figcaption>
+))
 
 const Unknown = ({ kind }: { readonly kind: string }) => (
   <p className="py-3 text-sm text-ink-soft">

@@ -14,7 +14,7 @@ import { useLookedAt } from '../signals/useView.ts'
 import { paramsOf } from '../signals/view.ts'
 import { useSiteDayQuery } from '../sites/siteDayApi.ts'
 import { useSitesQuery } from '../sites/sitesApi.ts'
-import { serverNow } from '../time/clock.ts'
+import { serverNow, useBeat } from '../time/clock.ts'
 import { useMoment } from '../time/moment.ts'
 import { PlayBar } from './PlayBar.tsx'
 import { useStripDay } from './useStripDay.ts'
@@ -75,6 +75,8 @@ function Strip({ site, address, hasMoment }: StripProps) {
     { pollingInterval: isToday ? renewed : 0, skipPollingIfUnfocused: true },
   )
   const { data: notes } = useNotesQuery({ siteId: site.id, from: to - dayLength, to })
+  // The beak moves on by less than a pixel in between.
+  useBeat(15_000)
   const { pathname } = useLocation()
   const [asked, setAsked] = useState<{ path: string; at: number }>()
   const [place, width] = useWidth<HTMLDivElement>()

@@ -1,6 +1,6 @@
 import { useCallback, useEffect } from 'react'
 import { useSearchParams } from 'react-router'
-import { serverNow, useNow } from './clock.ts'
+import { serverNow, useBeat } from './clock.ts'
 import { Shared, useShared } from './shared.ts'
 
 /** How many times faster than it was the past can be played. */
@@ -13,6 +13,8 @@ interface Playing {
   readonly since: number
   readonly speed: Speed
 }
+
+const never = Number.MAX_SAFE_INTEGER
 
 const playing = new Shared<Playing | undefined>(undefined)
 
@@ -32,7 +34,8 @@ export function useMoment(): Moment {
   const [params, setParams] = useSearchParams()
   const stated = Number(params.get('at'))
   const run = useShared(playing)
-  const now = useNow()
+  // As long as nothing is played no page that shows a moment is drawn anew by the clock.
+  const now = useBeat(run ? 1000 : never)
   const from = params.has('at') && Number.isInteger(stated) && stated > 0 ? stated : undefined
   const reached = run && from !== undefined ? Math.round(run.from + (now - run.since) * run.speed) : from
   const at = reached === undefined ? undefined : Math.max(reached, from ?? 0)
