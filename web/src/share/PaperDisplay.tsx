@@ -20,7 +20,7 @@ export function PaperDisplay({ url, token }: { readonly url: string; readonly to
         A still picture of it, for a display of paper
       </summary>
       <div className="mt-3 grid grid-cols-[minmax(0,1fr)] gap-4">
-        <div className="grid grid-cols-3 gap-3">
+        <div className="grid grid-cols-[1fr_1fr_1.6fr] gap-3">
           <TextField
             label="Pixels across"
             type="number"
