@@ -1,5 +1,6 @@
 import { type Static, type TProperties, Type } from '@sinclair/typebox'
 import { Arrival } from './arrival.ts'
+import { Command } from './command.ts'
 import { DatedEvent } from './event.ts'
 import { Presence } from './presence.ts'
 import { SignalValue } from './signal.ts'
@@ -90,6 +91,7 @@ export const LiveFrame = Type.Union([
     strangers: Type.Integer({ description: 'How many look at it by a link.' }),
   }),
   frame('event', { event: DatedEvent }),
+  frame('commands', { commands: Type.Array(Command) }),
   frame('changed', { changes: Type.Array(Changed) }),
   frame('problem', {
     problem: Type.Union([Type.Literal('full'), Type.Literal('not-understood')]),

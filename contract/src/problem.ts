@@ -31,6 +31,17 @@ export const PartlyStored = Type.Object({
   refusedTotal: Type.Integer({
     description: 'How many fields were refused; the list names the first hundred.',
   }),
+  commands: Type.Optional(
+    Type.Array(
+      Type.Object({
+        id: Type.Integer(),
+        signal: Type.String({ description: 'What it is called on the wire, such as lamp/red.' }),
+        value: Type.Unknown(),
+        until: Type.Integer({ description: 'When it ceases to hold, epoch milliseconds.' }),
+      }),
+      { description: 'What waits for the device, where it asked with ?commands.' },
+    ),
+  ),
 })
 export type PartlyStored = Static<typeof PartlyStored>
 

@@ -2,6 +2,7 @@ import * as arrival from './arrival.ts'
 import * as calibration from './calibration.ts'
 import * as capacity from './capacity.ts'
 import * as claim from './claim.ts'
+import * as command from './command.ts'
 import * as condition from './condition.ts'
 import * as conversionTrial from './conversionTrial.ts'
 import * as dashboard from './dashboard.ts'
@@ -54,6 +55,8 @@ export const routes = {
   listTokens: programToken.listTokens,
   createToken: programToken.createToken,
   withdrawToken: programToken.withdrawToken,
+  requestCommands: command.requestCommands,
+  listCommands: command.listCommands,
   getMapTiles: site.getMapTiles,
   listSites: site.listSites,
   createSite: site.createSite,

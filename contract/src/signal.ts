@@ -119,6 +119,51 @@ const settings = {
     Type.Object({ value: Type.Number(), name: Type.String({ minLength: 1, maxLength: 60 }) }, closed),
     { maxItems: 12, description: 'Values that mean that the sensor is at fault, as they are sent.' },
   ),
+  control: Type.Union(
+    [
+      Type.Object(
+        {
+          step: Type.Union([Type.Number({ exclusiveMinimum: 0 }), Type.Null()], {
+            description: 'Numbers go by this step.',
+          }),
+          holds: Type.Boolean({ description: 'Whether it has to be held to confirm.' }),
+          validFor: Type.Union([Type.Number({ minimum: 1, maximum: 604_800 }), Type.Null()], {
+            description: 'How long a command holds, seconds; null for as long as fits how its device speaks.',
+          }),
+          role: oneOf(['operator', 'owner']),
+          bare: Type.Boolean({
+            description: 'Whether the board gets the bare value, without number and end.',
+          }),
+          leastOff: Type.Number({ minimum: 0, maximum: 86_400, description: 'Seconds.' }),
+          leastOn: Type.Number({ minimum: 0, maximum: 86_400, description: 'Seconds.' }),
+          mostAnHour: Type.Union([Type.Integer({ minimum: 1, maximum: 3600 }), Type.Null()]),
+          unless: Type.Array(
+            Type.Object(
+              {
+                says: Type.String({ minLength: 1, maxLength: 80, pattern: '\\S' }),
+                formula: Type.String({ minLength: 1, maxLength: longestFormula }),
+                inputs: Type.Array(
+                  Type.Object(
+                    {
+                      name: Type.String({ pattern: constantPattern }),
+                      named: Type.String({ minLength: 1, maxLength: 80 }),
+                    },
+                    closed,
+                  ),
+                  { maxItems: 8 },
+                ),
+              },
+              closed,
+            ),
+            { maxItems: 8, description: 'What must not be the case then, over signals of the same device.' },
+          ),
+        },
+        closed,
+      ),
+      Type.Null(),
+    ],
+    { description: 'What may be asked of it, where it is controlled; null for what usually may.' },
+  ),
   greatestRate: Type.Union([Type.Number({ exclusiveMinimum: 0 }), Type.Null()], {
     description: 'What it can change by at most in a second.',
   }),

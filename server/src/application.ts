@@ -13,6 +13,7 @@ import helmet from 'helmet'
 import type { Logger } from 'pino'
 import { type ArrivalParts, bindArrivals } from './arrivals/routes.ts'
 import { bindClaims, type ClaimParts } from './claims/routes.ts'
+import { bindCommands, type CommandRouteParts } from './commands/routes.ts'
 import { bindCondition, type ConditionParts } from './condition/routes.ts'
 import { bindDashboards, type DashboardParts } from './dashboards/routes.ts'
 import { bindDevices, type DeviceParts, oneDevice } from './devices/routes.ts'
@@ -75,6 +76,7 @@ export interface ApplicationParts
       ArrivalParts &
       DashboardParts &
       NoteParts &
+      CommandRouteParts &
       SiteParts,
     'binder'
   > {
@@ -200,6 +202,7 @@ export function createApplication(parts: ApplicationParts): Express {
   bindStrip({ ...parts, binder })
   bindEvents({ ...parts, binder })
   bindNotes({ ...parts, binder })
+  bindCommands({ ...parts, binder })
   bindDashboards({ ...parts, binder })
   bindArrivals({ ...parts, binder })
   bindExplain({ ...parts, binder })

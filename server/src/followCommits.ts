@@ -2,7 +2,7 @@ import { setTimeout } from 'node:timers/promises'
 import type { Reading } from '@jaunty-sparrow/core/signal'
 import type pg from 'pg'
 import type { Logger } from 'pino'
-import { Consumers } from './afterCommit/consumers.ts'
+import { type Consumer, Consumers } from './afterCommit/consumers.ts'
 import { DerivedBuilder } from './derived/derivedBuilder.ts'
 import { dueDerived } from './derived/dueDerived.ts'
 import { OneAtATime } from './life/oneAtATime.ts'
@@ -22,6 +22,8 @@ interface FollowParts {
   readonly every: (ms: number, what: string, work: () => Promise<unknown>) => void
   readonly opened: Opened
   readonly changes: Pick<ReadingChanges, 'correct'>
+  /** Sees whether devices did what was asked. */
+  readonly confirm: Consumer
   /** Told of readings that followed from what came in. */
   readonly told: (readings: readonly Reading[]) => void
   /** Told when derived readings of the past are otherwise than they were. */
@@ -34,7 +36,7 @@ export async function followCommits(parts: FollowParts): Promise<void> {
   const consumers = await Consumers.open({
     pool,
     log,
-    consumers: [duePages, keepHeard, countArrivals, dueDerived],
+    consumers: [duePages, keepHeard, countArrivals, dueDerived, parts.confirm],
   })
   const builder = opened.add(
     new RollupBuilder(pool, now, (ms) => setTimeout(ms, undefined, { ref: false })),

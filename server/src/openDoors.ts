@@ -1,4 +1,5 @@
 import { isLoopback } from '@jaunty-sparrow/core/reach'
+import type { Commands } from './commands/commands.ts'
 import { type Config, ConfigError } from './config.ts'
 import { BrokerDoor } from './doors/brokerDoor.ts'
 import { CoapDoor } from './doors/coapDoor.ts'
@@ -13,6 +14,7 @@ import type { Database } from './store/database.ts'
 
 interface OpenDoorsParts {
   readonly kit: DoorKit
+  readonly commands: Commands
   readonly config: Config
   readonly database: Database
   readonly opened: Opened
@@ -38,14 +40,21 @@ interface Doors {
 
 /** Opens the doors that are wanted, each with how it is closed again. */
 export async function openDoors(parts: OpenDoorsParts): Promise<Doors> {
-  const { kit, config, database, opened, certificates, reachedFrom, lineChanged, linesChanged } = parts
+  const { kit, commands, config, database, opened, certificates, reachedFrom, lineChanged, linesChanged } =
+    parts
   const { mqttUrl, serverName } = config
   if (mqttUrl !== undefined) opened.add(new BrokerDoor(mqttUrl, serverName, kit), (it) => it.close())
   const presences = new PresenceStore(database.$client)
   const mqtt =
     mqttUrl === undefined
       ? opened.add(
-          await MqttDoor.open({ ...kit, presences, reachedFrom, plainSecrets: config.plainSecrets }),
+          await MqttDoor.open({
+            ...kit,
+            commands,
+            presences,
+            reachedFrom,
+            plainSecrets: config.plainSecrets,
+          }),
           (it) => it.close(),
         )
       : undefined

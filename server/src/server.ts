@@ -1,9 +1,11 @@
-import type { Reach } from '@jaunty-sparrow/contract'
+import type { Command, Reach } from '@jaunty-sparrow/contract'
 import { arrivalsToLearnFrom } from '@jaunty-sparrow/core/device'
 import type { Reading } from '@jaunty-sparrow/core/signal'
 import { pino } from 'pino'
 import { createApplication } from './application.ts'
 import { TakingUp } from './claims/takingUp.ts'
+import { Commands } from './commands/commands.ts'
+import { confirmCommands } from './commands/confirmCommands.ts'
 import { Storage } from './condition/storage.ts'
 import type { Config } from './config.ts'
 import { carryOutConverting } from './devices/convertReadings.ts'
@@ -13,6 +15,7 @@ import { endFormerSecrets } from './devices/endFormerSecrets.ts'
 import { Throttle } from './devices/throttle.ts'
 import type { DoorKit } from './doors/doorKit.ts'
 import { httpDoor, isForDoor } from './doors/httpDoor.ts'
+import type { MqttDoor } from './doors/mqttDoor.ts'
 import type { SerialDoor } from './doors/serialDoor.ts'
 import { EventStore } from './events/eventStore.ts'
 import { followCommits } from './followCommits.ts'
@@ -149,6 +152,17 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
   // Set when it is known what is remembered; until then nobody comes in.
   let presence: PresenceKeeper | undefined
   let serial: SerialDoor | undefined
+  let mqtt: MqttDoor | undefined
+  const commands = new Commands({ database, registry, latest, events, now })
+  /** What waits goes out by whichever server its device is connected to. */
+  const sendWaiting = (changed: readonly Command[]) => {
+    for (const { deviceId, state } of changed)
+      if (state === 'requested') mqtt?.sendCommands(registry.byId(deviceId)?.address ?? '')
+  }
+  commands.onChanged((changed) => {
+    hub.commands(changed)
+    sendWaiting(changed)
+  })
   const peers = opened.add(
     await joinPeers({
       url: config.databaseUrl,
@@ -165,6 +179,10 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
       accessChanged: () => live?.lookAgain(),
       elsewhere: {
         readings: (readings) => presence?.heardElsewhere(readings),
+        commands: (changed) => {
+          commands.watch(changed)
+          sendWaiting(changed)
+        },
         arrived: (arrivals) => {
           for (const { deviceId, receivedAt, byHand } of arrivals)
             if (deviceId !== null && !byHand) presence?.heard(deviceId, receivedAt)
@@ -215,6 +233,12 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
     every,
     opened,
     changes,
+    confirm: confirmCommands({
+      now,
+      stepOf: commands.stepOf,
+      readings: store,
+      changed: (changed) => commands.tell(changed),
+    }),
     told: (readings) => {
       latest.take(readings)
       // Nobody was heard: no board said it.
@@ -244,6 +268,7 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
       latest.take(readings)
       if (!byHand) keeper.heardReadings(readings)
       hub.readings(readings, byHand)
+      if (!byHand) faults.watch('what was commanded', commands.heard(readings))
     },
     arrived: (message) => {
       const { deviceId, receivedAt, byHand } = message
@@ -322,6 +347,7 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
   }
   const doors = await openDoors({
     kit,
+    commands,
     config,
     database,
     opened,
@@ -334,6 +360,11 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
     linesChanged: () => peers.tell({ kind: 'serial' }),
   })
   serial = doors.serial
+  mqtt = doors.mqtt
+  await commands.resume()
+  every(1000, 'ending commands', () =>
+    commands.endOverdue().catch((error: unknown) => log.warn({ err: error }, 'commands wait to be ended')),
+  )
   const readingAgain = new ReadingAgain({
     database,
     registry,
@@ -363,6 +394,7 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
     takingUp: new TakingUp({ registry, straightWay, changes, messages, listener }),
     changes,
     events,
+    commands,
     latest,
     presences: keeper,
     readiness: new Readiness({ heartbeat, clock, dataFolder: config.databaseFolder, steady }),
@@ -397,7 +429,7 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
     now,
     webRoot,
   })
-  const http = httpDoor({ ...kit, programs })
+  const http = httpDoor({ ...kit, programs, commands })
   web.answer(
     (request, response) => {
       reach.reachedFrom(ipOf(request))

@@ -1,3 +1,4 @@
+export * from './control.ts'
 export * from './definitionProblem.ts'
 export * from './derivation.ts'
 export * from './derivationProblem.ts'

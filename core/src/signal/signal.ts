@@ -1,3 +1,4 @@
+import type { Control } from './control.ts'
 import type { Derivation } from './derivation.ts'
 import type { SignalKind } from './signalKind.ts'
 import type { StoringRule } from './storingRule.ts'
@@ -67,6 +68,8 @@ export interface SignalSettings {
   readonly faults: readonly Fault[]
   /** How it follows from other signals; null where it is measured or controlled. */
   readonly derivation: Derivation | null
+  /** What may be asked of it, where it is controlled; null for what usually may. */
+  readonly control: Control | null
   /** What it can change by at most in a second, in its unit. */
   readonly greatestRate: number | null
   /** How often it is expected; null for as often as its device speaks. */
@@ -88,6 +91,7 @@ export const usualSettings: SignalSettings = {
   conversion: null,
   derivation: null,
   faults: [],
+  control: null,
   greatestRate: null,
   cadence: null,
   order: 0,

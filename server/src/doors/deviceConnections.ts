@@ -1,7 +1,11 @@
+import { matchTopic } from '@jaunty-sparrow/core/claim'
 import type { Client } from 'aedes'
 
 /** A device with more connections than this has old ones that nobody closed; the one that was silent for longest goes. */
 const mostConnections = 5
+
+/** The broker keeps with a client what it listens to, and does not say so in its types. */
+type Subscribed = Client & { readonly subscriptions: Readonly<Record<string, unknown>> }
 
 /** Who a client is, and when it was heard last, epoch ms. */
 interface Known {
@@ -41,6 +45,15 @@ export class DeviceConnections {
     const known = this.#known.get(client)
     if (known) known.heardAt = now
     return known?.address ?? ''
+  }
+
+  /** Whether a device listens to a topic just now. */
+  hears(address: string, topic: string): boolean {
+    return [...(this.#byAddress.get(address) ?? [])].some((client) =>
+      Object.keys((client as Subscribed).subscriptions).some(
+        (filter) => matchTopic(filter, topic) !== undefined,
+      ),
+    )
   }
 
   /** Ends all connections of a device. */

@@ -1,18 +1,26 @@
 import type { IncomingMessage, RequestListener, ServerResponse } from 'node:http'
 import { type PartlyStored, problems } from '@jaunty-sparrow/contract'
+import { commandFor, readAnswer } from '@jaunty-sparrow/core/command'
 import { type Credential, readCredential } from '@jaunty-sparrow/core/device'
 import { tailOf } from '@jaunty-sparrow/core/message'
 import { presentable } from '@jaunty-sparrow/core/text'
+import type { Commands } from '../commands/commands.ts'
 import type { RegisteredDevice } from '../devices/registeredDevice.ts'
 import type { Throttled } from '../devices/throttle.ts'
 import { nosniff, ProblemError, sendProblem, storeAway } from '../http/problemResponse.ts'
 import { Overloaded } from '../ingest/groupCommit.ts'
 import type { Outcome } from '../ingest/outcome.ts'
+import type { ReceivedMessage } from '../ingest/receivedMessage.ts'
 import type { ProgramTokens } from '../people/programTokens.ts'
 import { whyStoreAway } from '../store/databaseError.ts'
 import { admit, type DoorKit, turnAway } from './doorKit.ts'
 import { beginningOf, Held, readBody, unpack } from './requestBody.ts'
 import { isProgramToken, sentFor } from './sendingProgram.ts'
+
+type CommandForDevice = NonNullable<PartlyStored['commands']>[number]
+
+/** bytes */
+const largestAnswer = 2048
 
 /** Of a long list of refusals the first ones tell the story. */
 const mostRefusedListed = 100
@@ -20,10 +28,11 @@ const mostRefusedListed = 100
 interface HttpDoorParts
   extends Pick<DoorKit, 'registry' | 'straightWay' | 'recorder' | 'budget' | 'faults' | 'now' | 'log'> {
   readonly programs: ProgramTokens
+  readonly commands: Pick<Commands, 'takeWaiting' | 'answered'>
 }
 
 /** Whether a request is for this door. */
-export const isForDoor = ({ url = '' }: IncomingMessage): boolean => /^\/in(?:[/?]|$)/.test(url)
+export const isForDoor = ({ url = '' }: IncomingMessage): boolean => /^\/(?:in|state)(?:[/?]|$)/.test(url)
 
 /**
  * The HTTP door for devices, `POST /in` and `POST /in/<field>`. A plain handler that is asked before the people's application: a board sends
@@ -57,7 +66,9 @@ export function httpDoor(parts: HttpDoorParts): RequestListener {
         receivedAt,
         wireBytes: sent.length,
       } as const
-      answer(response, await parts.straightWay.receive(device, message))
+      if (isState(request)) return await takeState(response, parts, device, message)
+      const outcome = await parts.straightWay.receive(device, message)
+      answer(response, outcome, await waitingFor(request, parts, device, outcome))
     } catch (error) {
       const problem = asProblem(error, parts)
       if (!response.headersSent && !response.destroyed) sendProblem(response, problem)
@@ -93,15 +104,50 @@ async function recordRefusal(
   })
 }
 
-function answer(response: ServerResponse, outcome: Outcome): void {
+/** A board that is awake for a moment asks for what waits in the same breath: `POST /in?commands`. */
+async function waitingFor(
+  { url = '' }: IncomingMessage,
+  { commands }: HttpDoorParts,
+  { id }: RegisteredDevice,
+  { kind }: Outcome,
+): Promise<readonly CommandForDevice[] | undefined> {
+  if (kind === 'throttled' || kind === 'refused') return undefined
+  if (!new URLSearchParams(url.split('?')[1]).has('commands')) return undefined
+  const waiting = await commands.takeWaiting(id, true)
+  return waiting.map(({ command, signal, name }) => commandFor(name, command, signal.definition.kind))
+}
+
+const isState = ({ url = '' }: IncomingMessage): boolean => url.startsWith('/state')
+
+/** What a device says of a controlled signal, `POST /state/<signal>`: the value is a message of its field, the answer is for the command. */
+async function takeState(
+  response: ServerResponse,
+  { commands, straightWay }: HttpDoorParts,
+  device: RegisteredDevice,
+  message: ReceivedMessage,
+): Promise<void> {
+  if (message.body.length > largestAnswer)
+    throw new ProblemError('too-large', `What a device says of a signal has at most ${largestAnswer} bytes.`)
+  const { id, says, why, value } = readAnswer(Buffer.from(message.body).toString('utf8'))
+  if (id !== undefined && says) await commands.answered(device.id, id, says, why)
+  if (value === undefined) {
+    response.writeHead(204, nosniff).end()
+    return
+  }
+  const body = Buffer.from(JSON.stringify(value))
+  answer(response, await straightWay.receive(device, { ...message, mediaType: 'application/json', body }))
+}
+
+function answer(response: ServerResponse, outcome: Outcome, commands?: readonly CommandForDevice[]): void {
   if (outcome.kind === 'throttled') sendThrottled(response, outcome)
   else if (outcome.kind === 'unclaimed') response.writeHead(204, nosniff).end()
-  else answerRead(response, outcome)
+  else answerRead(response, outcome, commands)
 }
 
 function answerRead(
   response: ServerResponse,
   outcome: Exclude<Outcome, { kind: 'throttled' | 'unclaimed' }>,
+  commands: readonly CommandForDevice[] | undefined,
 ): void {
   const { refused } = outcome
   const listed = refused.slice(0, mostRefusedListed)
@@ -110,8 +156,14 @@ function answerRead(
       response,
       new ProblemError(outcome.problem, outcome.detail, refused.length > 0 ? { refused: listed } : {}),
     )
-  } else if (refused.length === 0) response.writeHead(204, nosniff).end()
-  else sendPartlyStored(response, { stored: outcome.stored, refused: listed, refusedTotal: refused.length })
+  } else if (refused.length === 0 && commands === undefined) response.writeHead(204, nosniff).end()
+  else
+    sendPartlyStored(response, {
+      stored: outcome.stored,
+      refused: listed,
+      refusedTotal: refused.length,
+      ...(commands && { commands: [...commands] }),
+    })
 }
 
 function sendThrottled(response: ServerResponse, { reason, retryAfter }: Throttled): void {
@@ -194,7 +246,8 @@ function credentialOf(authorization: string): Credential | undefined {
 const bearerOf = (authorization: string): string | undefined =>
   /^bearer /i.test(authorization) ? authorization.slice('bearer '.length).trim() : undefined
 
-const rawTail = ({ url = '' }: IncomingMessage): string => (url.split('?', 1)[0] ?? '').slice('/in/'.length)
+const rawTail = ({ url = '' }: IncomingMessage): string =>
+  (url.split('?', 1)[0] ?? '').replace(/^\/(?:in|state)\/?/, '')
 
 /** Where below its address a message was sent to: what stands behind `/in/`. */
 function tailIn(request: IncomingMessage): string {

@@ -14,6 +14,7 @@ import {
   type PublishPacket,
 } from 'aedes'
 import { createWebSocketStream, WebSocketServer } from 'ws'
+import type { Commands } from '../commands/commands.ts'
 import type { RegisteredDevice } from '../devices/registeredDevice.ts'
 import { Overloaded } from '../ingest/groupCommit.ts'
 import type { Patience } from '../ingest/patience.ts'
@@ -23,6 +24,7 @@ import { BrokerMemory } from './brokerMemory.ts'
 import { ConnectionLimit } from './connectionLimit.ts'
 import { DeviceConnections } from './deviceConnections.ts'
 import { admit, type DoorKit, type TurnedAway, turnAway } from './doorKit.ts'
+import { MqttCommands } from './mqttCommands.ts'
 import { isBelow, mayPublish, mqttMessage } from './mqttMessage.ts'
 import { PacketGate } from './packetGate.ts'
 import type { PresenceStore } from './retainedPresences.ts'
@@ -42,7 +44,11 @@ const heldBackToldEvery = 60_000
 
 const badCredential = 4
 
+/** bytes */
+const largestAnswer = 2048
+
 interface MqttDoorParts extends Omit<DoorKit, 'drops'> {
+  readonly commands: Commands
   readonly presences: PresenceStore
   /** Whether a secret may come from another machine without TLS. */
   readonly plainSecrets: boolean
@@ -76,6 +82,7 @@ export class MqttDoor {
   readonly #limit = new ConnectionLimit()
   readonly #gates = new WeakMap<Duplex, PacketGate>()
   readonly #connections = new DeviceConnections()
+  readonly #commands: MqttCommands
   /** Messages with QoS 2 that are being taken, by session and packet. */
   readonly #taking = new Map<string, Promise<unknown>>()
   readonly #heldBackAt = new Map<number, number>()
@@ -86,6 +93,7 @@ export class MqttDoor {
     this.#broker = broker
     this.#memory = memory
     const { faults } = parts
+    this.#commands = new MqttCommands({ broker, connections: this.#connections, commands: parts.commands })
     this.#tcp = createServer(
       faults.guard('an MQTT connection', (socket: Socket) => {
         if (!parts.plainSecrets && !isLoopback(socket.remoteAddress ?? '')) socket.destroy()
@@ -109,6 +117,9 @@ export class MqttDoor {
     broker.authorizeSubscribe = (client, subscription, done) => {
       done(null, isBelow(this.#connections.addressOf(client), subscription.topic) ? subscription : null)
     }
+    // Who listens anew may have missed what was sent before.
+    broker.on('subscribe', (_, client) => this.sendCommands(this.#connections.addressOf(client), true))
+    broker.on('clientReady', (client) => this.sendCommands(this.#connections.addressOf(client), true))
     broker.on('clientError', (client, error) =>
       parts.log.debug({ err: error, address: this.#connections.addressOf(client) }, 'MQTT client'),
     )
@@ -198,6 +209,12 @@ export class MqttDoor {
     await new Promise<void>((closed) => this.#broker.close(() => closed()))
   }
 
+  /** Sends a device what waits for it, where it listens here. */
+  sendCommands(address: string, again = false): void {
+    const device = this.#parts.registry.get(address)
+    if (device) this.#parts.faults.watch('a command by MQTT', this.#commands.send(device, again))
+  }
+
   /** Gives a connection to the broker, with a gate before it: the broker itself gathers packets however large they are. */
   #handle(connection: Duplex, request?: IncomingMessage): void {
     const gate = new PacketGate(largestPacketOfStranger)
@@ -251,6 +268,8 @@ export class MqttDoor {
       this.#refuse({ sender: address, deviceId: device?.id ?? null, topic, body, reason })
       throw new Error(reason)
     }
+    const own = `sparrow/${address}/state/`
+    if (topic.startsWith(own)) return this.#state(client, device, packet, body, topic.slice(own.length))
     const message = mqttMessage(address, topic, body, this.#parts.now())
     if (!message) return this.#pass(client, device, packet, body)
     // What was measured is stored; the broker keeps no copy of it.
@@ -262,6 +281,31 @@ export class MqttDoor {
     }
     if (packet.qos === 2) await this.#takeOnce(client, packet, () => this.#take(client, device, message, 2))
     else await this.#take(client, device, message, packet.qos)
+  }
+
+  /** What a device says of a controlled signal: the value is a message of its field, the answer is for the command. */
+  async #state(
+    client: Client,
+    device: RegisteredDevice,
+    packet: PublishPacket,
+    body: Buffer,
+    name: string,
+  ): Promise<void> {
+    packet.retain = false
+    if (body.length > largestAnswer) {
+      const reason = `What a device says of a signal has at most ${largestAnswer} bytes.`
+      this.#refuse({ sender: device.address, deviceId: device.id, topic: packet.topic, reason })
+      return
+    }
+    const value = await this.#commands.answered(device, body)
+    if (!value) return
+    const message = mqttMessage(
+      device.address,
+      `sparrow/${device.address}/in/${name}`,
+      value,
+      this.#parts.now(),
+    )
+    if (message) await this.#take(client, device, message, packet.qos)
   }
 
   /** A message with QoS 2 that is sent again, before its sender knows that it was taken, is not taken again. */

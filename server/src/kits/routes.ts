@@ -23,11 +23,12 @@ export interface KitParts extends Pick<DeviceParts, 'binder' | 'database' | 'reg
   readonly now: () => number
 }
 
+type Lists = 'bands' | 'faults' | 'control'
 type Row = typeof signalDefinition.$inferSelect
 
 /** A definition as it is told: with what usually holds where its kit says nothing. */
 const told = ({ id, field, name, kind, origin, choices, state, settings }: Row): SignalDefinition => ({
-  ...(usualSettings as Omit<SignalSettings, 'bands' | 'faults'> & Pick<SignalDefinition, 'bands' | 'faults'>),
+  ...(usualSettings as Omit<SignalSettings, Lists> & Pick<SignalDefinition, Lists>),
   ...(settings as Partial<SignalDefinition>),
   id,
   field,

@@ -1,4 +1,4 @@
-import type { Arrival, Changed, DatedEvent, DevicePresence } from '@jaunty-sparrow/contract'
+import type { Arrival, Changed, Command, DatedEvent, DevicePresence } from '@jaunty-sparrow/contract'
 import type { Reading } from '@jaunty-sparrow/core/signal'
 import type { Origin } from '../devices/deviceRegistry.ts'
 import { arrivalOf, type KeptMessage } from '../messages/keptMessage.ts'
@@ -10,6 +10,7 @@ type News =
   | { readonly kind: 'arrived'; readonly message: KeptMessage }
   | { readonly kind: 'sites' | 'dashboards' }
   | { readonly kind: 'event'; readonly event: DatedEvent }
+  | { readonly kind: 'commands'; readonly commands: readonly Command[] }
 
 interface HubParts {
   /** ms, only running forward. */
@@ -64,6 +65,12 @@ export class LiveHub {
   event(event: DatedEvent, from: Origin = 'here'): void {
     this.#tell({ kind: 'event', event }, from)
     for (const client of this.#clients) client.event(event)
+  }
+
+  /** Commands that are otherwise than they were; nobody waits for a frame with them. */
+  commands(commands: readonly Command[], from: Origin = 'here'): void {
+    this.#tell({ kind: 'commands', commands }, from)
+    for (const client of this.#clients) client.commands(commands)
   }
 
   /** A device came, went, or is otherwise than it was. */

@@ -1,4 +1,4 @@
-import type { Arrival } from '@jaunty-sparrow/contract'
+import type { Arrival, Command } from '@jaunty-sparrow/contract'
 import type { Reading } from '@jaunty-sparrow/core/signal'
 import type { DeviceRegistry } from '../devices/deviceRegistry.ts'
 import type { LiveHub } from './hub.ts'
@@ -21,6 +21,7 @@ interface JoinParts extends Omit<PeersParts, 'heard' | 'listening'> {
   readonly elsewhere: {
     readings(readings: readonly Reading[]): void
     arrived(arrivals: readonly Arrival[]): void
+    commands(commands: readonly Command[]): void
   }
 }
 
@@ -47,6 +48,10 @@ export async function joinPeers(parts: JoinParts): Promise<Peers> {
       if (notice.kind === 'sites') hub.sitesChanged('elsewhere')
       if (notice.kind === 'dashboards') hub.dashboardsChanged('elsewhere')
       if (notice.kind === 'event') hub.event(notice.event, 'elsewhere')
+      if (notice.kind === 'commands') {
+        hub.commands(notice.commands, 'elsewhere')
+        elsewhere.commands(notice.commands)
+      }
       if (notice.kind === 'reread') faults.watch(where, reread())
       if (notice.kind === 'access') accessChanged()
       if (notice.kind === 'serial')
@@ -74,6 +79,9 @@ export async function joinPeers(parts: JoinParts): Promise<Peers> {
   hub.onNews((news) => {
     if (news.kind === 'readings') peers.tellReadings(news.readings, news.byHand)
     if (news.kind === 'arrived') peers.tellArrival(news.message)
+    // One by one: together they may be more than a notification holds.
+    if (news.kind === 'commands')
+      for (const each of news.commands) peers.tell({ kind: 'commands', commands: [each] })
     if (news.kind === 'sites' || news.kind === 'dashboards' || news.kind === 'event') peers.tell(news)
   })
   return peers

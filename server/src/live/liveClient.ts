@@ -2,6 +2,7 @@ import {
   type Arrival,
   arrivalsPerFrame,
   type Changed,
+  type Command,
   type DatedEvent,
   type DevicePresence,
   type LiveFrame,
@@ -43,6 +44,7 @@ export class LiveClient {
   readonly #readings = new Map<number, Pending>()
   readonly #presence = new Map<number, DevicePresence>()
   readonly #changed = new Map<string, Changed>()
+  readonly #commands = new Map<number, Command>()
   #events: DatedEvent[] = []
   #arrivals: Arrival[] = []
   #skippedArrivals = 0
@@ -156,6 +158,19 @@ export class LiveClient {
     if (this.#events.length < mostEvents) this.#events.push(event)
   }
 
+  /** Goes out at once: who presses a switch looks at it. */
+  commands(commands: readonly Command[]): void {
+    for (const command of commands)
+      if (this.sight.device(command.deviceId)) this.#commands.set(command.id, command)
+    if (this.#sink.backlog() > slowClientBytes) this.#isWaiting = true
+    else this.#sendCommands()
+  }
+
+  #sendCommands(): void {
+    if (this.#commands.size > 0) this.#send({ kind: 'commands', commands: [...this.#commands.values()] })
+    this.#commands.clear()
+  }
+
   changed(change: Changed): void {
     // The address of what one may not see is not told; that something is otherwise is.
     const isHidden = change.what === 'device' && !this.sight.address(change.address)
@@ -176,6 +191,7 @@ export class LiveClient {
     this.#isWaiting = false
     if (this.#changed.size > 0) this.#send({ kind: 'changed', changes: [...this.#changed.values()] })
     this.#changed.clear()
+    this.#sendCommands()
     for (const event of this.#events) this.#send({ kind: 'event', event })
     this.#events = []
     if (this.#looking) this.#send({ kind: 'looking', ...this.#looking })

@@ -1,5 +1,5 @@
 import { once } from 'node:events'
-import type { DatedEvent } from '@jaunty-sparrow/contract'
+import type { Command, DatedEvent } from '@jaunty-sparrow/contract'
 import type { QualityBits, Reading, SignalValue } from '@jaunty-sparrow/core/signal'
 import { Ajv } from 'ajv'
 import pg from 'pg'
@@ -33,6 +33,11 @@ interface EventNotice {
   readonly event: DatedEvent
 }
 
+interface CommandsNotice {
+  readonly kind: 'commands'
+  readonly commands: readonly Command[]
+}
+
 /** What servers on one database tell each other. */
 export type Notice =
   | { readonly kind: 'hello' | 'here' }
@@ -47,6 +52,7 @@ export type Notice =
   | ReadingsNotice
   | ArrivalsNotice
   | EventNotice
+  | CommandsNotice
 
 const number = { type: 'number' }
 const reading = {
@@ -76,6 +82,7 @@ const members: Record<Notice['kind'], Record<string, object>> = {
   access: {},
   readings: { readings: { type: 'array', items: reading }, byHand: { type: 'boolean' } },
   event: { event: { type: 'object' } },
+  commands: { commands: { type: 'array', items: { type: 'object' } } },
   arrivals: { arrivals: { type: 'array', items: { type: 'object' } }, skipped: { type: 'integer' } },
 }
 

@@ -13,10 +13,10 @@ const table = {
     'at its site': `getSiteDay getKit getDevice listDescriptionVersions listCalibrations followReadings getTraces
       getTotals getReadingsAt getLastReadings getDescriptionsAt getArrival tryMessage tryConversion explainValue proposeFaults getDashboard listDashboardVersions`,
     'at any site':
-      'listSites listKits listDevices listEvents getReach listArrivals listClaims getCapacity listDashboards',
+      'listSites listKits listDevices listEvents getReach listArrivals listClaims getCapacity listDashboards listCommands',
   },
   operator: {
-    'at its site': 'changeDoubt createNote',
+    'at its site': 'changeDoubt createNote requestCommands',
   },
   owner: {
     'at its site': `changeSite deleteSite changeKit deleteKit addSignalDefinition createDevice changeDevice getDeviceLoss
@@ -330,6 +330,8 @@ const requests: { readonly [N in Name]: (on: Stage) => Asked<(typeof routes)[N]>
   getDescriptionsAt: ({ signalId }) => ({ query: { signals: String(signalId), at: Date.now() } }),
   listEvents: () => ({ query: span }),
   getReach: () => ({}),
+  requestCommands: ({ signalId }) => ({ body: { signals: [signalId], value: 1 } }),
+  listCommands: () => ({ query: { open: true } }),
   createNote: ({ siteId, signalId }) => ({ body: { says: 'washed down', at: Date.now(), siteId, signalId } }),
   deleteNote: ({ eventId }) => ({ params: { eventId } }),
   listDashboards: () => ({}),
