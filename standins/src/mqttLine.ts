@@ -1,7 +1,7 @@
 import type { Credential } from '@jaunty-sparrow/core/device'
 import mqtt from 'mqtt'
 import type { PastMessage } from './history.ts'
-import type { Line } from './line.ts'
+import type { Line, Take } from './line.ts'
 
 /** ms between two attempts to connect. */
 const patience = 5000
@@ -35,6 +35,18 @@ export class MqttLine implements Line {
       JSON.stringify(messages.length === 1 ? messages[0] : messages),
       { qos: 1 },
     )
+  }
+
+  listen(take: Take): void {
+    const own = /^(sparrow\/[^/]+)\/in$/.exec(this.#topic)?.[1]
+    if (own === undefined) return
+    this.#client.on('connect', () => this.#client.subscribe(`${own}/set/#`, { qos: 1 }))
+    this.#client.on('message', (topic, payload) => {
+      const signal = topic.slice(`${own}/set/`.length)
+      void take({ ...JSON.parse(payload.toString('utf8')), signal }).then(
+        (said) => said && this.#client.publish(`${own}/state/${signal}`, JSON.stringify(said), { qos: 1 }),
+      )
+    })
   }
 
   close(): void {

@@ -2,6 +2,7 @@ import type { Board } from './creamery/standIn.ts'
 import { minute, type Story } from './creamery/story.ts'
 import type { PastMessage } from './history.ts'
 import type { Line } from './line.ts'
+import { Obedience } from './obedience.ts'
 import { Refused } from './refused.ts'
 
 /** What a board with a little memory keeps while nobody answers. */
@@ -14,9 +15,16 @@ const mostKept = 500
  */
 export function perform(board: Board, line: Line, story: Story, now: () => number): () => void {
   const kept: PastMessage[] = []
+  const obedience = board.obeys && new Obedience(board.obeys, Math.random)
+  if (obedience)
+    line.listen?.(async (command) => {
+      await new Promise((done) => setTimeout(done, obedience.delay))
+      return obedience.obey(command, now())
+    })
   let timer: NodeJS.Timeout
   const speak = async (at: number): Promise<void> => {
-    kept.push({ ...board.message(at, story), t: at })
+    const said = board.message(at, story)
+    kept.push({ ...(obedience?.applied(said, at) ?? said), t: at })
     if (kept.length > mostKept) kept.shift()
     if (kept.length < (board.together ?? 1)) return schedule(0)
     const sending = [...kept]

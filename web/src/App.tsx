@@ -168,6 +168,10 @@ const router = createBrowserRouter([
         }),
       },
       {
+        path: '/act',
+        lazy: async () => ({ Component: (await import('./pages/act/ActPage.tsx')).ActPage }),
+      },
+      {
         path: '/instruments',
         lazy: async () => ({
           Component: (await import('./pages/instruments/CataloguePage.tsx')).CataloguePage,

@@ -1,3 +1,4 @@
+import { usualControl } from './control.ts'
 import { definitionProblem } from './definitionProblem.ts'
 import { usualSettings } from './signal.ts'
 
@@ -22,6 +23,29 @@ it('has nothing against what makes sense', () => {
     { code: 1, name: 'busy' },
   ]
   expect(definitionProblem({ ...number, kind: 'choice', choices, field: '/p/{part}/state' })).toBeUndefined()
+})
+
+const lid = { says: 'it is open', formula: 'a > 0.5', inputs: [{ name: 'a', named: 'Lid open' }] }
+const controlled = { ...number, kind: 'switch', origin: 'controlled' } as const
+
+it('has nothing against a control that makes sense', () =>
+  expect(
+    definitionProblem({ ...controlled, control: { ...usualControl, unless: [lid], leastOn: 60 } }),
+  ).toBeUndefined())
+
+it.each([
+  [{ step: 5 }, /Only a number goes in steps/],
+  [{ unless: [{ ...lid, formula: 'a >' }] }, /"it is open" at character/],
+  [{ unless: [{ ...lid, formula: 'b > 1' }] }, /which signal "b" is/],
+  [{ unless: [{ ...lid, formula: 'x > 1' }] }, /neither x nor fields/],
+])('refuses a control that contradicts itself: %j', (more, problem) =>
+  expect(definitionProblem({ ...controlled, control: { ...usualControl, ...more } })).toMatch(problem),
+)
+
+it('refuses a control of what is measured, and a bare value of what is momentary', () => {
+  expect(definitionProblem({ ...number, control: usualControl })).toMatch(/Only a controlled/)
+  const restart = { ...controlled, kind: 'momentary', control: { ...usualControl, bare: true } } as const
+  expect(definitionProblem(restart)).toMatch(/done twice/)
 })
 
 it.each([

@@ -1,5 +1,6 @@
 import { compileFormula } from '../formula/index.ts'
 import { pointerSegments } from '../message/field.ts'
+import { controlProblem } from './controlProblem.ts'
 import { derivationProblem } from './derivationProblem.ts'
 import { fieldOfDerivedParts } from './parts.ts'
 import type { Band, Limits, SignalDefinition, Span } from './signal.ts'
@@ -21,6 +22,10 @@ export function definitionProblem(described: Described): string | undefined {
     return 'A field may have one {part}.'
   if (!isNumber && (conversion || limits || bands.length > 0 || described.unit !== null))
     return 'Only a number has a unit, a conversion, bands and limits.'
+  if (described.control && origin !== 'controlled')
+    return 'Only a controlled signal can be asked for something.'
+  const asked = described.control ? controlProblem(described.control, kind) : undefined
+  if (asked) return asked
   const derivedProblem = originProblem(described)
   if (derivedProblem) return derivedProblem
   const formula = conversion === null ? undefined : compileFormula(conversion)

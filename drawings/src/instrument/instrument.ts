@@ -27,6 +27,8 @@ export interface Needs {
   readonly span?: SpanName
   /** Single readings as they were measured: the last ones, or of a span so many that stand for it. */
   readonly readings?: { readonly most: number; readonly span?: SpanName }
+  /** What its signals were asked for. */
+  readonly commands?: true
   /** The map of others, where one may be had. */
   readonly tiles?: true
   readonly totals?: {
@@ -50,7 +52,7 @@ export interface Instrument<P extends Settings = Settings> {
   readonly takes: { readonly kinds: readonly SignalKind[]; readonly most: number }
   /** How well it fits a signal, 0 for not at all; the best one is proposed. */
   readonly fit: (
-    signal: Pick<ShownSignal, 'kind' | 'unit' | 'range' | 'shown' | 'limits' | 'bands'>,
+    signal: Pick<ShownSignal, 'kind' | 'origin' | 'unit' | 'range' | 'shown' | 'limits' | 'bands'>,
   ) => number
   readonly importance: Importance
   readonly needs: (settings: ValuesOf<P>) => Needs

@@ -30,7 +30,7 @@ export interface ShownReading {
 
 type Described = Pick<
   SignalDefinition,
-  'kind' | 'unit' | 'decimals' | 'shown' | 'range' | 'limits' | 'bands' | 'choices'
+  'origin' | 'kind' | 'unit' | 'decimals' | 'shown' | 'range' | 'limits' | 'bands' | 'choices'
 >
 
 /** A signal as an instrument draws it: everything in the unit it is seen in. */
@@ -43,6 +43,8 @@ export interface ShownSignal extends Described {
   /** What its latest value means, where that is a fault. */
   readonly fault: string | null
   readonly presence: Presence
+  /** What it was asked for, as long as that is open: a wish is no fact. */
+  readonly asked: { readonly value: SignalValue; readonly state: 'requested' | 'sent' } | null
   /** Why somebody does not trust it. */
   readonly doubt: string | null
   readonly isCalibrated: boolean

@@ -7,6 +7,7 @@ const told: ToldSignal = {
   name: 'Milk',
   partName: 'top',
   kind: 'number',
+  origin: 'measured',
   unit: 'Cel',
   choices: [],
   limits: { lowLow: null, low: 2, high: 6, highHigh: null, deadband: 0.5, onDelay: 0, offDelay: 0 },
@@ -14,7 +15,14 @@ const told: ToldSignal = {
   doubt: { why: 'its cable is loose' },
   isCalibrated: true,
 }
-const known = { device: 'Milk vat', presence: 'on-time', trace: null, readings: [], totals: [] } as const
+const known = {
+  device: 'Milk vat',
+  presence: 'on-time',
+  asked: null,
+  trace: null,
+  readings: [],
+  totals: [],
+} as const
 const fahrenheit = { unit: '[degF]', multiply: 9, divide: 5, add: 32 }
 
 const shown = (shownAs: Parameters<typeof seenSignal>[1], more: Known) =>

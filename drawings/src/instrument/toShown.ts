@@ -16,7 +16,17 @@ import type { Point, ShownReading, ShownSignal, ShownTotal, ShownTrace } from '.
 export interface ToldSignal
   extends Pick<
     SignalDefinition,
-    'name' | 'kind' | 'unit' | 'decimals' | 'range' | 'shown' | 'bands' | 'limits' | 'choices' | 'faults'
+    | 'name'
+    | 'origin'
+    | 'kind'
+    | 'unit'
+    | 'decimals'
+    | 'range'
+    | 'shown'
+    | 'bands'
+    | 'limits'
+    | 'choices'
+    | 'faults'
   > {
   readonly id: number
   readonly partName: string
@@ -35,6 +45,7 @@ export interface Known {
   readonly device: string
   readonly latest: Latest | null
   readonly presence: Presence
+  readonly asked: ShownSignal['asked']
   readonly trace: ShownTrace | null
   /** Single readings in its own unit, the oldest first. */
   readonly readings: readonly Latest[]
@@ -53,7 +64,10 @@ export function seenAs(
 
 /** What is said of a signal, in the unit it is seen in: it stays as it is while values come. */
 export interface SeenSignal
-  extends Omit<ShownSignal, 'device' | 'latest' | 'fault' | 'presence' | 'trace' | 'readings' | 'totals'> {
+  extends Omit<
+    ShownSignal,
+    'device' | 'latest' | 'fault' | 'presence' | 'asked' | 'trace' | 'readings' | 'totals'
+  > {
   readonly shownAs: ShownAs | null
   readonly faults: ToldSignal['faults']
 }
@@ -63,6 +77,7 @@ export function seenSignal(signal: ToldSignal, shownAs: ShownAs | null): SeenSig
   const { kind, unit, decimals, shown, range, limits, bands, choices } = shownSignal({ ...signal, shownAs })
   return {
     id: signal.id,
+    origin: signal.origin,
     kind,
     unit,
     decimals,
@@ -81,12 +96,12 @@ export function seenSignal(signal: ToldSignal, shownAs: ShownAs | null): SeenSig
 
 /** A signal as instruments draw it: what is said of it with what it says, everything in the unit it is seen in. */
 export function toShown({ shownAs, faults, ...seen }: SeenSignal, known: Known): ShownSignal {
-  const { latest, device, presence, trace, totals } = known
+  const { latest, device, presence, asked, trace, totals } = known
   const faultOf = ({ value, quality }: Latest): string | null =>
     hasQuality(quality, Quality.atFault)
       ? (faults.find((each) => each.value === value)?.name ?? 'fault')
       : null
-  const readAs = ({ value }: Latest): SignalValue =>
+  const readAs = ({ value }: Pick<Latest, 'value'>): SignalValue =>
     typeof value === 'number' ? shownValue(value, { shownAs }) : value
   return {
     ...seen,
@@ -94,6 +109,7 @@ export function toShown({ shownAs, faults, ...seen }: SeenSignal, known: Known):
     latest: latest && { ...latest, value: readAs(latest) },
     fault: latest && faultOf(latest),
     presence,
+    asked: asked && { ...asked, value: readAs({ value: asked.value }) },
     trace,
     readings: upTo(latest, known.readings).map(
       (reading): ShownReading => ({ at: reading.at, value: readAs(reading), fault: faultOf(reading) }),

@@ -1,4 +1,5 @@
 import { compass } from '../compass/index.ts'
+import { control } from '../control/index.ts'
 import { course } from '../course/index.ts'
 import type { Instrument } from '../instrument/index.ts'
 import { log } from '../log/index.ts'
@@ -20,6 +21,7 @@ export const instruments: readonly Instrument[] = [
   course,
   states,
   sign,
+  control,
   vessel,
   compass,
   table,

@@ -1,7 +1,7 @@
 import { usualSettings } from '@jaunty-sparrow/core/signal'
 import { proposed } from './registry.ts'
 
-const number = { ...usualSettings, kind: 'number' } as const
+const number = { ...usualSettings, kind: 'number', origin: 'measured' } as const
 const limits = { lowLow: null, low: 10, high: 14, highHigh: null, deadband: 0, onDelay: 0, offDelay: 0 }
 const kindOf = (signal: Parameters<typeof proposed>[0]) => proposed(signal).kind
 
@@ -21,5 +21,6 @@ it('finds the drawing that is made for what a signal tells', () => {
   expect(kindOf({ ...number, kind: 'choice' })).toBe('states')
   expect(kindOf({ ...number, kind: 'text' })).toBe('value')
   expect(kindOf({ ...number, kind: 'position' })).toBe('map')
-  expect(kindOf({ ...number, kind: 'momentary' })).toBe('value')
+  expect(kindOf({ ...number, kind: 'momentary', origin: 'controlled' })).toBe('control')
+  expect(kindOf({ ...number, kind: 'switch', origin: 'controlled' })).toBe('control')
 })

@@ -81,6 +81,8 @@ function sampleSignal(kind: SignalKind, device: string, place: number, state: Sa
     id: place + 1,
     title: 'Temperature',
     device,
+    origin: 'measured',
+    asked: null,
     kind,
     unit: kind === 'number' ? 'Cel' : null,
     decimals: kind === 'number' ? 1 : null,

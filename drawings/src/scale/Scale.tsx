@@ -21,17 +21,24 @@ export interface ScaleProps {
 
 /** How high it is, px, with its labels. */
 export const scaleHeight = 40
-const line = 18
+/** How far below its top its line lies, px. */
+export const scaleLine = 18
+const line = scaleLine
 /** On both sides, so that the labels at the ends have theirs. */
 const room = 16
+
+/** Where a value lies along a scale, px; at its ends what is beyond. */
+export function xOn({ low, high, width }: Pick<ScaleProps, 'low' | 'high' | 'width'>, at: number): number {
+  const inside = Math.min(high, Math.max(low, at))
+  return room + ((inside - low) / (high - low)) * (width - 2 * room)
+}
 
 /**
  * A ruled scale: a hairline with ticks, hatched beyond the limits, each with a notch whose foot points into the allowed side. Now is
  * a solid beak, an hour ago a hollow one, what was between a pale band.
  */
 export function Scale({ low, high, ticks, limits, value, before, span, width }: ScaleProps): ReactNode {
-  const inside = (at: number) => Math.min(high, Math.max(low, at))
-  const x = (at: number) => room + ((inside(at) - low) / (high - low)) * (width - 2 * room)
+  const x = (at: number) => xOn({ low, high, width }, at)
   const place = (at: number) => `translate(${x(at)} ${line})`
   const floor = limits?.low ?? limits?.lowLow ?? null
   const ceiling = limits?.high ?? limits?.highHigh ?? null

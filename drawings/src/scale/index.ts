@@ -1,3 +1,4 @@
+export { AskedTab } from './AskedTab.tsx'
 export { scale } from './instrument.tsx'
-export { endsOf } from './ruled.ts'
+export { endsOf, ruled } from './ruled.ts'
 export { Scale, scaleHeight } from './Scale.tsx'

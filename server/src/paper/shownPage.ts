@@ -102,6 +102,8 @@ export async function shownPage(
             device: device?.name ?? '',
             latest: signal.latest,
             presence: signal.presence,
+            // A sheet of paper tells what is.
+            asked: null,
             trace: trace ? traceSeen(trace, shownAs, gap) : null,
             totals: (read.sums.get(key)?.get(signal.id) ?? []).map(({ from, to, ...total }) => ({
               from,

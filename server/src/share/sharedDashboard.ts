@@ -8,7 +8,7 @@ import type { Database } from '../store/database.ts'
 import { dashboard } from '../store/schema.ts'
 
 type Standing = StandingSignal &
-  Pick<SignalDefinition, 'kind' | 'unit' | 'range' | 'shown' | 'limits' | 'bands'>
+  Pick<SignalDefinition, 'kind' | 'origin' | 'unit' | 'range' | 'shown' | 'limits' | 'bands'>
 
 /**
  * What a dashboard shows to strangers: it, or one instrument of it, and of the devices at its site no more than is on it.

@@ -1,3 +1,4 @@
+import { usualControl } from '@jaunty-sparrow/core/signal'
 import { seedOf } from '../noise.ts'
 import { rounded, wander } from './signalCourse.ts'
 import type { StandIn } from './standIn.ts'
@@ -15,6 +16,10 @@ function dividerVolts(celsius: number): number {
 }
 
 const isPumping = (at: number): boolean => at % (6 * hour) < 25 * minute
+
+/** It must not run dry. */
+const isLow = { says: 'the brine is low', formula: 'a < 40', inputs: [{ name: 'a', named: 'Brine level' }] }
+const pump = { ...usualControl, leastOff: 120, unless: [isLow] }
 
 /** The brine store: an echo ranger above the basin, a thermistor whose volts are sent as they are, and the brine pump. */
 export const brineStore: StandIn = {
@@ -52,10 +57,11 @@ export const brineStore: StandIn = {
         conversion: 'thermistor_beta(divider_to_ground(x, 3.3, 10000), 10000, 3950)',
         faults: [{ value: 3.3, name: 'no thermistor' }],
       },
-      { field: '/pump', name: 'Brine pump', kind: 'switch', origin: 'controlled' },
+      { field: '/pump', name: 'Brine pump', kind: 'switch', origin: 'controlled', control: pump },
     ],
   },
   speaks: 'http',
+  obeys: { slowness: 800, misses: 0.05 },
   period: 10 * second,
   historyPeriod: minute,
   message: (at) => ({

@@ -1,9 +1,16 @@
+import { usualControl } from '@jaunty-sparrow/core/signal'
 import { drift, seedOf } from '../noise.ts'
 import { dayAngle, rounded, wander } from './signalCourse.ts'
 import type { KitDescription, StandIn } from './standIn.ts'
 import { day, hour, isWithin, minute, second, swell } from './story.ts'
 
 const none = { lowLow: null, low: null, high: null, highHigh: null, deadband: 0, onDelay: 0, offDelay: 0 }
+
+const usual = { ...usualControl, unless: [] }
+const isWet = { says: 'the air is wet', formula: 'a > 97', inputs: [{ name: 'a', named: 'Humidity' }] }
+/** Relays wear out: what was switched off stays so for a while. */
+const fogger = { ...usual, leastOff: 60, mostAnHour: 30, unless: [isWet] }
+const fan = { ...usual, leastOff: 60 }
 
 /** Both caves are watched by the same kind of node: one kit, so a change to it reaches both. */
 const caveKit: KitDescription = {
@@ -43,8 +50,15 @@ const caveKit: KitDescription = {
       range: { low: 0, high: 100 },
       limits: { ...none, high: 10, deadband: 0.5, onDelay: 300 },
     },
-    { field: '/fogger', name: 'Fogger', kind: 'switch', origin: 'controlled', group: 'Relays' },
-    { field: '/fan', name: 'Fan', kind: 'switch', origin: 'controlled', group: 'Relays' },
+    {
+      field: '/fogger',
+      name: 'Fogger',
+      kind: 'switch',
+      origin: 'controlled',
+      group: 'Relays',
+      control: fogger,
+    },
+    { field: '/fan', name: 'Fan', kind: 'switch', origin: 'controlled', group: 'Relays', control: fan },
     {
       field: '',
       name: 'Dew point',
@@ -90,15 +104,25 @@ interface Cave {
   readonly humidity: number
   readonly doorLeftOpen: boolean
   readonly probeDrifts: boolean
+  readonly fanSticks: boolean
 }
 
-function caveNode({ name, address, temperature, humidity, doorLeftOpen, probeDrifts }: Cave): StandIn {
+function caveNode({
+  name,
+  address,
+  temperature,
+  humidity,
+  doorLeftOpen,
+  probeDrifts,
+  fanSticks,
+}: Cave): StandIn {
   const seed = seedOf(address)
   return {
     name,
     address,
     kit: caveKit,
     speaks: 'mqtt',
+    obeys: { slowness: 1500, misses: 0.1, ...(fanSticks && { stuck: ['fan'] }) },
     period: 30 * second,
     historyPeriod: minute,
     message: (at, story) => {
@@ -137,6 +161,7 @@ export const cave1 = caveNode({
   humidity: 93,
   doorLeftOpen: true,
   probeDrifts: false,
+  fanSticks: false,
 })
 
 export const cave2 = caveNode({
@@ -146,6 +171,7 @@ export const cave2 = caveNode({
   humidity: 84,
   doorLeftOpen: false,
   probeDrifts: true,
+  fanSticks: true,
 })
 
 export const cave3 = caveNode({
@@ -155,4 +181,5 @@ export const cave3 = caveNode({
   humidity: 91,
   doorLeftOpen: false,
   probeDrifts: false,
+  fanSticks: false,
 })

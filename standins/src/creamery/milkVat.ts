@@ -1,3 +1,4 @@
+import { usualControl } from '@jaunty-sparrow/core/signal'
 import { drift, roll, seedOf } from '../noise.ts'
 import { rounded, wander } from './signalCourse.ts'
 import type { StandIn } from './standIn.ts'
@@ -32,6 +33,10 @@ function layering(at: number): number {
     : 1 - Math.exp(-(inTurn - stirred) / (6 * minute))
 }
 
+/** Nobody reaches into a vat that is stirred. */
+const isOpen = { says: 'the lid is open', formula: 'a > 0.5', inputs: [{ name: 'a', named: 'Lid open' }] }
+const stirrer = { ...usualControl, step: 5, unless: [isOpen] }
+
 /** The milk vat: three probes on one bus, the stirrer and the lid. The lowest probe is a noisy one. */
 export const milkVat: StandIn = {
   name: 'Milk vat',
@@ -49,11 +54,20 @@ export const milkVat: StandIn = {
         faults: [{ value: 85, name: 'just powered on' }],
         greatestRate: 5,
       },
-      { field: '/stirrer', name: 'Stirrer', kind: 'number', unit: '%', range: { low: 0, high: 100 } },
+      {
+        field: '/stirrer',
+        name: 'Stirrer',
+        kind: 'number',
+        origin: 'controlled',
+        unit: '%',
+        range: { low: 0, high: 100 },
+        control: stirrer,
+      },
       { field: '/lid', name: 'Lid open', kind: 'switch', cadence: { by: 'event' } },
     ],
   },
   speaks: 'http',
+  obeys: { slowness: 1000, misses: 0.05 },
   period: 2 * second,
   historyPeriod: minute,
   message: (at) => {

@@ -1,3 +1,4 @@
+import { usualControl } from '@jaunty-sparrow/core/signal'
 import { roll, seedOf } from '../noise.ts'
 import { rounded, wander } from './signalCourse.ts'
 import type { Board, StandIn } from './standIn.ts'
@@ -15,9 +16,17 @@ export const plantGateway: StandIn = {
     signals: [
       { field: '/boards', name: 'Boards heard', kind: 'number', unit: null, range: { low: 0, high: 64 } },
       { field: '/supply', name: 'Supply', kind: 'number', unit: 'V', range: { low: 3, high: 6 } },
+      {
+        field: '/restart',
+        name: 'Restart',
+        kind: 'momentary',
+        origin: 'controlled',
+        control: { ...usualControl, unless: [], holds: true, role: 'owner', validFor: 120 },
+      },
     ],
   },
   speaks: 'mqtt',
+  obeys: { slowness: 2000, misses: 0, buttons: ['restart'] },
   period: minute,
   historyPeriod: 10 * minute,
   message: (at) => ({ boards: 2, supply: rounded(5.02 + roll(seed, at / minute) * 0.02, 2) }),

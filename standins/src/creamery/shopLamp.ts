@@ -1,6 +1,10 @@
+import type { NewSignalDefinition } from '@jaunty-sparrow/contract'
+import { usualControl } from '@jaunty-sparrow/core/signal'
 import { dayAngle, rounded } from './signalCourse.ts'
 import type { StandIn } from './standIn.ts'
 import { minute, second } from './story.ts'
+
+const usual = { ...usualControl, unless: [] }
 
 const channel = (field: string, name: string) =>
   ({
@@ -10,9 +14,10 @@ const channel = (field: string, name: string) =>
     origin: 'controlled',
     unit: '%',
     range: { low: 0, high: 100 },
+    control: { ...usual, step: 5 },
     group: 'Colour',
     storing: { by: 'change', deadband: 0, heartbeat: 600 },
-  }) as const
+  }) as const satisfies NewSignalDefinition
 
 /** The lamp over the counter of the farm shop: three channels, warm in the evening, and a button that makes it flash. */
 export const shopLamp: StandIn = {
@@ -29,6 +34,7 @@ export const shopLamp: StandIn = {
     ],
   },
   speaks: 'mqtt',
+  obeys: { slowness: 600, misses: 0.05, buttons: ['flash'] },
   period: 15 * second,
   historyPeriod: 5 * minute,
   message: (at) => {

@@ -1,4 +1,5 @@
 import type { BodyOf, NewSignalDefinition, routes } from '@jaunty-sparrow/contract'
+import type { Temper } from '../obedience.ts'
 import type { Story } from './story.ts'
 
 export interface KitDescription {
@@ -13,6 +14,8 @@ export interface Board {
   readonly period: number
   /** How much of it goes into one message; absent for each by itself. */
   readonly together?: number
+  /** How it obeys, where it can be told something. */
+  readonly obeys?: Temper
   readonly message: (at: number, story: Story) => Readonly<Record<string, unknown>>
 }
 

@@ -41,6 +41,7 @@ export const api = createApi({
   baseQuery,
   tagTypes: [
     'Session',
+    'Commands',
     'Sites',
     'Devices',
     'Kits',

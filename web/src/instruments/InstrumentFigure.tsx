@@ -16,6 +16,7 @@ import { instrumentOf, settingsOf } from '@jaunty-sparrow/drawings/registry'
 import { Ellipsis } from 'lucide-react'
 import { lazy, type MouseEvent, memo, type ReactNode, Suspense, useMemo, useRef, useState } from 'react'
 import { Link } from 'react-router'
+import { useWishes } from '../commands/useWishes.ts'
 import { useBeat } from '../time/clock.ts'
 import type { PageTime } from '../time/pageTime.ts'
 import { useTilesQuery } from './tilesApi.ts'
@@ -26,6 +27,7 @@ import { useTotals } from './useTotals.ts'
 import { writingIn } from './writing.ts'
 
 const InstrumentMenu = lazy(async () => ({ default: (await import('./InstrumentMenu.tsx')).InstrumentMenu }))
+const Control = lazy(async () => ({ default: (await import('../commands/Control.tsx')).Control }))
 const NoteDetail = lazy(async () => ({ default: (await import('../notes/NoteDetail.tsx')).NoteDetail }))
 const ExplainSheet = lazy(async () => ({
   default: (await import('../explain/ExplainSheet.tsx')).ExplainSheet,
@@ -74,8 +76,14 @@ export const InstrumentFigure = memo(function InstrumentFigure(props: Instrument
   const needs = useMemo(() => kind?.needs(settings) ?? {}, [kind, settings])
   if (!kind) return <Unknown kind={instrument.kind} />
   const drawn = { ...props, kind, settings, needs }
-  return needs.totals || needs.readings || needs.tiles ? <FigureOfMore {...drawn} /> : <Figure {...drawn} />
+  return needs.totals || needs.readings || needs.tiles || needs.commands ? (
+    <FigureOfMore {...drawn} />
+  ) : (
+    <Figure {...drawn} />
+  )
 })
+
+const none: readonly Signal[] = []
 
 interface FigureProps extends InstrumentFigureProps {
   readonly kind: Instrument
@@ -84,6 +92,7 @@ interface FigureProps extends InstrumentFigureProps {
   readonly totals?: ReturnType<typeof useTotals>
   readonly readings?: ReturnType<typeof useLastReadings>
   readonly tiles?: Shown['tiles']
+  readonly wishes?: ReturnType<typeof useWishes>
 }
 
 /** One that is drawn from more than what comes by itself; the others need not look whether it is there with each value. */
@@ -93,7 +102,8 @@ function FigureOfMore(props: FigureProps) {
   const totals = useTotals(resolved.signals, needs.totals, moment, resolved.instrument.unit)
   const readings = useLastReadings(resolved.signals, needs.readings, moment, page.length)
   const { data: tiles = null } = useTilesQuery(undefined, { skip: needs.tiles === undefined })
-  return <Figure {...props} totals={totals} readings={readings} tiles={tiles} />
+  const wishes = useWishes(needs.commands && moment === undefined ? resolved.signals : none)
+  return <Figure {...props} totals={totals} readings={readings} tiles={tiles} wishes={wishes} />
 }
 
 function Figure({
@@ -108,6 +118,7 @@ function Figure({
   totals,
   readings,
   tiles = null,
+  wishes,
 }: FigureProps) {
   const { timeZone, time, deviceOf, isShared } = page
   const live = useSignals(signals)
@@ -145,6 +156,7 @@ function Figure({
         latest: time.moment === undefined ? (live[place]?.latest ?? null) : time.latest(signal.id),
         presence: time.moment === undefined ? (live[place]?.presence ?? 'never') : 'on-time',
         trace: courses.get(signal.id) ?? null,
+        asked: wishes?.get(signal.id) ?? null,
         readings: readings?.get(signal.id) ?? [],
         totals: totals?.get(signal.id) ?? [],
       }),
@@ -198,6 +210,11 @@ function Figure({
       >
         <kind.Drawing {...shown} />
       </svg>
+      {needs.commands && first && !controls && !isShared && time.moment === undefined && (
+        <Suspense>
+          <Control signal={first} siteId={page.siteId} />
+        </Suspense>
+      )}
       {missing > 0 && (
         <p className="text-sm text-ink-soft">
           {missing === 1 ? 'A signal that stood here is' : `${missing} signals that stood here are`} no longer

@@ -1,4 +1,4 @@
-import { Eye, type LucideIcon, Wrench } from 'lucide-react'
+import { Eye, type LucideIcon, ToggleRight, Wrench } from 'lucide-react'
 import { useEffect } from 'react'
 import { Link, Outlet, useLocation } from 'react-router'
 import { BenchTabs } from '../bench/BenchTabs.tsx'
@@ -88,6 +88,7 @@ interface Area {
 const areas: readonly Area[] = [
   { to: '/bench', name: 'Bench', Icon: Wrench, owns: /^\/(?:bench|arrivals|budget|devices\/new)(?:\/|$)/ },
   { to: '/', name: 'Watch', Icon: Eye, owns: /^\/(?:$|dashboards|instruments|devices\/(?!new$))/ },
+  { to: '/act', name: 'Act', Icon: ToggleRight, owns: /^\/act(?:\/|$)/ },
 ]
 
 const AreaLink = ({ to, name, isOpen }: Area & { isOpen: boolean }) => (

@@ -12,6 +12,7 @@ const words: Readonly<Record<Signal['own'][number], string>> = {
   conversion: 'conversion',
   faults: 'faults',
   derivation: 'formula and what it follows from',
+  control: 'what may be asked of it',
   greatestRate: 'greatest rate of change',
   cadence: 'cadence',
   order: 'place in the order',

@@ -3,11 +3,13 @@ import { signalTitle } from '@jaunty-sparrow/core/signal'
 import isEqual from 'lodash-es/isEqual.js'
 import pickBy from 'lodash-es/pickBy.js'
 import { useState } from 'react'
+import { ControlFields } from '../commands/ControlFields.tsx'
 import { ConversionField } from '../conversion/ConversionField.tsx'
 import { Button } from '../design/Button.tsx'
 import { ChoiceField, TextField } from '../design/Field.tsx'
 import { Notice } from '../design/Notice.tsx'
 import { SheetForm } from '../design/SheetForm.tsx'
+import { useDevicesQuery } from '../devices/devicesApi.ts'
 import { RecomputeSheet } from '../recompute/RecomputeSheet.tsx'
 import { UnitField } from '../units/UnitField.tsx'
 import { FaultList } from './FaultList.tsx'
@@ -35,14 +37,19 @@ export function SignalSheet({ signal, deviceId, sharedKit, onClose }: SignalShee
   const [high, setHigh] = useState(String(signal.range.high ?? ''))
   const [conversion, setConversion] = useState(signal.conversion ?? '')
   const [faults, setFaults] = useState(signal.faults)
+  const [control, setControl] = useState(signal.control)
   const [isOwn, setOwn] = useState(false)
   const [isAnew, setAnew] = useState(false)
   const [change, changing] = useChangeSignalDefinitionMutation()
   const [changeOwn, changingOwn] = useChangeOwnSettingsMutation()
   const isNumber = signal.kind === 'number'
+  const isControlled = signal.origin === 'controlled'
+  const { data: devices = [] } = useDevicesQuery()
+  const others = devices.find(({ id }) => id === deviceId)?.signals.filter(({ id }) => id !== signal.id) ?? []
   const range = { low: numberOf(low), high: numberOf(high) }
   const settings: Partial<SignalSettings> = {
     storing,
+    ...(isControlled && { control }),
     ...(isNumber && {
       unit: unit === '' ? null : unit,
       range,
@@ -69,7 +76,7 @@ export function SignalSheet({ signal, deviceId, sharedKit, onClose }: SignalShee
       error={changing.error ?? changingOwn.error}
       onSave={save}
       onClose={onClose}
-      wide={isNumber}
+      wide={isNumber || isControlled}
       aside={
         isNumber && (
           <Button weight="quiet" className="-mx-3" onClick={() => setAnew(true)}>
@@ -142,6 +149,9 @@ export function SignalSheet({ signal, deviceId, sharedKit, onClose }: SignalShee
           What is stored stays as it is; <em>Read again</em> on the page of the device reads the kept messages
           anew.
         </Notice>
+      )}
+      {isControlled && (
+        <ControlFields signal={signal} others={others} control={control} onChange={setControl} />
       )}
       <StoringChoice signal={signal} storing={storing} onChange={setStoring} />
     </SheetForm>

@@ -29,6 +29,7 @@ import { summarize, type TraceSummary } from './traceSummary.ts'
 import { Value } from './Value.tsx'
 import type { Stretch, View } from './view.ts'
 
+const Control = lazy(async () => ({ default: (await import('../commands/Control.tsx')).Control }))
 const TraceChart = lazy(loadTraceChart)
 const ExplainSheet = lazy(async () => ({
   default: (await import('../explain/ExplainSheet.tsx')).ExplainSheet,
@@ -94,6 +95,11 @@ export function SignalTrack(props: SignalTrackProps) {
           <p className="text-sm text-ink-soft">
             {rangeText(summary, signal)} {'span' in view ? `in the ${view.span}` : 'in what is shown'}
           </p>
+        )}
+        {device && 'span' in view && signal.origin === 'controlled' && (
+          <Suspense>
+            <Control signal={signal} siteId={device.siteId} />
+          </Suspense>
         )}
         <OwnSettings signal={signal} canChange={changeSheet !== undefined} />
         {device ? (

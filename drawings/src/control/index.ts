@@ -1,0 +1,1 @@
+export { control } from './instrument.tsx'

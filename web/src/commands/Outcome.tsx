@@ -1,0 +1,30 @@
+import type { Command, Signal } from '@jaunty-sparrow/contract'
+import { isOpen } from '@jaunty-sparrow/core/command'
+import { describeAge } from '@jaunty-sparrow/core/time'
+import { useMemo } from 'react'
+import { useBeat } from '../time/clock.ts'
+import { commandValue, stateWords } from './commandWords.ts'
+import { useCommands } from './useWishes.ts'
+
+/** What became of a wish is told so long after its end, ms. */
+const toldFor = 60_000
+
+/** What was asked for last, by whom, and what has come of it. */
+export function Outcome({ signal }: { readonly signal: Signal }) {
+  const command = useCommands(useMemo(() => [signal], [signal])).get(signal.id)
+  const now = useBeat(1000)
+  if (!command) return null
+  const { state, settledAt, person } = command
+  if (!isOpen(state) && (settledAt === null || now - settledAt > toldFor)) return null
+  return (
+    <p role="status" className="text-sm text-ink-soft" data-outcome={state}>
+      <span className={isOpen(state) ? 'font-semibold text-chestnut' : 'text-ink'}>
+        {commandValue(command, signal)} {stateWords[state]}
+      </span>
+      {said(command)}
+      {person && ` · ${person}, ${describeAge(Math.max(0, now - command.requestedAt))}`}
+    </p>
+  )
+}
+
+const said = ({ answer }: Command): string => (answer === '' ? '' : `: ${answer}`)

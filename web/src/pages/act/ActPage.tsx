@@ -1,0 +1,121 @@
+import type { Command, Device } from '@jaunty-sparrow/contract'
+import { commandStates, isOpen } from '@jaunty-sparrow/core/command'
+import { signalTitle } from '@jaunty-sparrow/core/signal'
+import { useMemo, useState } from 'react'
+import { Link } from 'react-router'
+import { problemText } from '../../api/problemText.ts'
+import { AllAtOnce } from '../../commands/AllAtOnce.tsx'
+import { useCommandsQuery } from '../../commands/commandsApi.ts'
+import { commandValue, stateWords } from '../../commands/commandWords.ts'
+import { Button } from '../../design/Button.tsx'
+import { ChoiceField } from '../../design/Field.tsx'
+import { Notice } from '../../design/Notice.tsx'
+import { Skeleton } from '../../design/Skeleton.tsx'
+import { useDevicesQuery } from '../../devices/devicesApi.ts'
+import { dateFormat } from '../../language/dateFormat.ts'
+
+const anything = ''
+/** So many are told at once. */
+const longestPage = 500
+
+const moment = dateFormat({ dateStyle: 'medium', timeStyle: 'medium' })
+
+/** What was commanded, by whom and what came of it; and several signals switched at once. */
+export function ActPage() {
+  const { data: devices = [] } = useDevicesQuery()
+  const [deviceId, setDevice] = useState(anything)
+  const [state, setState] = useState<Command['state'] | ''>(anything)
+  const [before, setBefore] = useState<number>()
+  const { data: commands, error } = useCommandsQuery({
+    ...(deviceId !== anything && { deviceId: Number(deviceId) }),
+    ...(state !== anything && { state }),
+    ...(before !== undefined && { before }),
+  })
+  const controlled = devices.filter(({ signals }) => signals.some(isControlled))
+  return (
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-8">
+      <h1 className="text-3xl">Act</h1>
+      <AllAtOnce devices={controlled} />
+      <section className="grid gap-4 border-t border-ink pt-3" aria-labelledby="commanded">
+        <h2 id="commanded" className="text-lg">
+          What was commanded
+        </h2>
+        <div className="grid gap-3 sm:grid-cols-2 lg:max-w-2xl">
+          <ChoiceField label="Device" value={deviceId} onChange={({ target }) => setDevice(target.value)}>
+            <option value={anything}>Any</option>
+            {controlled.map(({ id, name }) => (
+              <option key={id} value={id}>
+                {name}
+              </option>
+            ))}
+          </ChoiceField>
+          <ChoiceField
+            label="What came of it"
+            value={state}
+            onChange={({ target }) => setState(target.value as typeof state)}
+          >
+            <option value={anything}>Anything</option>
+            {commandStates.map((each) => (
+              <option key={each} value={each}>
+                {stateWords[each]}
+              </option>
+            ))}
+          </ChoiceField>
+        </div>
+        {error && <Notice tone="trouble" title={problemText(error)} />}
+        {!commands && !error && <Skeleton className="h-40" />}
+        {commands?.length === 0 && (
+          <p className="text-ink-soft">
+            Nothing yet. Whatever is switched or set, by hand or by a program, stands here with who asked for
+            it and what the device made of it.
+          </p>
+        )}
+        <ul className="divide-y divide-rule border-y border-rule text-sm empty:hidden">
+          {commands?.map((command) => (
+            <Item
+              key={command.id}
+              command={command}
+              device={devices.find(({ id }) => id === command.deviceId)}
+            />
+          ))}
+        </ul>
+        <div className="flex gap-2 empty:hidden">
+          {before !== undefined && <Button onClick={() => setBefore(undefined)}>The newest</Button>}
+          {commands?.length === longestPage && (
+            <Button onClick={() => setBefore(commands.at(-1)?.id)}>Older</Button>
+          )}
+        </div>
+      </section>
+    </div>
+  )
+}
+
+const isControlled = ({ origin, isFormer }: Device['signals'][number]) => origin === 'controlled' && !isFormer
+
+function Item({ command, device }: { readonly command: Command; readonly device: Device | undefined }) {
+  const signal = useMemo(
+    () => device?.signals.find(({ id }) => id === command.signalId),
+    [device, command.signalId],
+  )
+  const { state, requestedAt, person, token, why, answer } = command
+  return (
+    <li className="grid gap-x-4 gap-y-0.5 py-2.5 sm:grid-cols-[11rem_1fr_auto]">
+      <span className="text-ink-soft">{moment.format(requestedAt)}</span>
+      <p className="min-w-0">
+        {device && (
+          <Link to={`/devices/${device.address}`} className="hover:text-chestnut hover:underline">
+            {device.name}
+          </Link>
+        )}{' '}
+        <strong>{signal ? `${signalTitle(signal)}: ${commandValue(command, signal)}` : ''}</strong>
+        <span className="block text-ink-soft">
+          {[person, token && `by “${token}”`, why].filter(Boolean).join(' · ')}
+        </span>
+      </p>
+      <p className={`sm:text-right ${isOpen(state) ? 'font-semibold text-chestnut' : ''}`}>
+        {stateWords[state]}
+        {answer !== '' && <span className="block text-ink-soft">{answer}</span>}
+      </p>
+    </li>
+  )
+}
