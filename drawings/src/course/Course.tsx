@@ -3,6 +3,7 @@ import { extent, ticks } from 'd3-array'
 import type { ReactNode } from 'react'
 import { LimitLines, Line, SilencePosts, silences, TimeAxis, timeAxisHeight } from '../chart/index.ts'
 import { fitText, inks, type Shown, type ShownSignal, standingOf, textWidth } from '../instrument/index.ts'
+import { CommandTabs } from './CommandTabs.tsx'
 import { CourseRow, rowHeight } from './CourseRow.tsx'
 import { NoteFlags } from './NoteFlags.tsx'
 import { spreadNames } from './spreadNames.ts'
@@ -174,6 +175,7 @@ export function Course({ shown, height, withLimits, inRows, namesEnds }: CourseP
               </g>
             )
           })}
+      <CommandTabs commands={shown.commands} from={from} to={to} x={x} foot={bottom} />
       <NoteFlags notes={shown.notes} from={from} to={to} x={x} top={top} bottom={bottom} right={right} />
       {!inRows && isEmpty && isKnown && (
         <text

@@ -84,6 +84,8 @@ export interface Shown<S = Record<string, unknown>> {
   readonly stretch: Stretch
   readonly nights: readonly Stretch[]
   readonly notes: readonly ShownNote[]
+  /** What its signals were asked for, and when. */
+  readonly commands: readonly ShownNote[]
   readonly timeZone: string
   /** Whose map lies under places, where one may be had; {z}, {x} and {y} stand for zoom, column and row. */
   readonly tiles: { readonly address: string; readonly credit: string } | null

@@ -18,6 +18,8 @@ export interface DayStripProps {
   readonly nights: readonly Stretch[]
   /** What somebody wrote down, and of when. */
   readonly notes?: readonly { readonly at: number; readonly says: string }[]
+  /** What was commanded. */
+  readonly commands?: readonly { readonly at: number; readonly says: string }[]
   readonly ticks: readonly { readonly at: number; readonly label: string }[]
   /** What is looked at. */
   readonly moment: number
@@ -37,7 +39,7 @@ const tallest = 18
  * beak at what is looked at.
  */
 export function DayStrip(props: DayStripProps): ReactNode {
-  const { from, to, came, silences, nights, notes = [], ticks, moment, isLive, width } = props
+  const { from, to, came, silences, nights, notes = [], commands = [], ticks, moment, isLive, width } = props
   const x = (at: number) => ((Math.min(Math.max(at, from), to) - from) / (to - from)) * width
   const drawn = strokes(came, width, tallest)
   return (
@@ -66,6 +68,21 @@ export function DayStrip(props: DayStripProps): ReactNode {
             <title>{says}</title>
             <path d="M0 0V-21H9L6.5 -17.5L9 -14H0" fill="var(--paper)" stroke="var(--ink)" />
           </g>
+        ))}
+      {commands
+        .filter(({ at }) => at >= from && at <= to)
+        .map(({ at, says }) => (
+          <path
+            key={`${at} ${says}`}
+            data-command
+            transform={`translate(${x(at).toFixed(1)} ${line})`}
+            d="M0 1L3.5 4.5V8.5H-3.5V4.5Z"
+            fill="var(--paper)"
+            stroke="var(--ink)"
+            strokeWidth={0.9}
+          >
+            <title>{says}</title>
+          </path>
         ))}
       {silences.map((silence) => (
         <rect

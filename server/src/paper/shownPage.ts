@@ -84,6 +84,7 @@ export async function shownPage(
         stretch: { from: now - spanLengths[needs.span ?? 'hour'], to: now },
         nights,
         notes,
+        commands: [],
         timeZone,
         // A display of paper asks once; nobody fetches maps of others for it.
         tiles: null,

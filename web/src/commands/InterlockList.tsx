@@ -2,7 +2,7 @@ import type { Signal, SignalSettings } from '@jaunty-sparrow/contract'
 import { useId, useState } from 'react'
 import { Button } from '../design/Button.tsx'
 import { ChoiceField, TextField } from '../design/Field.tsx'
-import { Value } from '../signals/Value.tsx'
+import { Value } from '../live/Value.tsx'
 
 type Interlock = NonNullable<SignalSettings['control']>['unless'][number]
 

@@ -54,6 +54,7 @@ export function DashboardView({
   const time = usePageTime(signals, moment)
   const nights = useNights(siteId, moment, isShared)
   const notes = useShownNotes(siteId, moment, isShared)
+  const commands = useShownNotes(siteId, moment, isShared, 'command')
   const deviceOf = useMemo(
     () =>
       new Map(
@@ -67,8 +68,8 @@ export function DashboardView({
     [devices],
   )
   const page = useMemo<PageParts>(
-    () => ({ timeZone, siteId, nights, notes, time, length, deviceOf, isShared }),
-    [timeZone, siteId, nights, notes, time, length, deviceOf, isShared],
+    () => ({ timeZone, siteId, nights, notes, commands, time, length, deviceOf, isShared }),
+    [timeZone, siteId, nights, notes, commands, time, length, deviceOf, isShared],
   )
   return (
     <div

@@ -6,8 +6,8 @@ import { Button } from '../design/Button.tsx'
 import { TextField } from '../design/Field.tsx'
 import { Sheet } from '../design/Sheet.tsx'
 import { useLatest } from '../live/useLive.ts'
+import { Value } from '../live/Value.tsx'
 import { inUse } from '../signals/inUse.ts'
-import { Value } from '../signals/Value.tsx'
 import { useNow } from '../time/clock.ts'
 
 interface PickSignalsProps {

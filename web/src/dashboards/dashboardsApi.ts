@@ -44,6 +44,12 @@ const dashboardsApi = api.injectEndpoints({
     >({
       query: ({ body, ...params }) => request(routes.publishDashboard, params, body),
       invalidatesTags: ['Dashboards'],
+      // What was published is shown at once, and not what was there until it is asked for again.
+      async onQueryStarted({ dashboardId }, { queryFulfilled, dispatch }) {
+        const published = await queryFulfilled.catch(() => undefined)
+        if (published)
+          dispatch(dashboardsApi.util.updateQueryData('dashboard', dashboardId, () => published.data))
+      },
     }),
     deleteDashboard: build.mutation<void, ParamsOf<typeof routes.deleteDashboard>>({
       query: (params) => request(routes.deleteDashboard, params),

@@ -7,11 +7,16 @@ const renewed = 10 * 60_000
 /** The longest span that instruments draw, ms. */
 const reach = 30 * day
 
-/** What was written down of a site in what is drawn up to a moment. */
-export function useShownNotes(siteId: number, moment: number | undefined, isShared: boolean) {
+/** What was written down, or commanded, at a site in what is drawn up to a moment. */
+export function useShownNotes(
+  siteId: number,
+  moment: number | undefined,
+  isShared: boolean,
+  kind: 'note' | 'command' = 'note',
+) {
   const now = useBeat(renewed) + renewed
   const to = moment === undefined ? now : Math.ceil(moment / renewed) * renewed
-  const { data } = useNotesQuery({ siteId, from: to - reach, to }, { skip: isShared || siteId === 0 })
+  const { data } = useNotesQuery({ siteId, from: to - reach, to, kind }, { skip: isShared || siteId === 0 })
   return useMemo(
     () =>
       (data ?? [])

@@ -43,6 +43,7 @@ export interface PageParts {
     readonly deviceId: number | null
     readonly signalId: number | null
   })[]
+  readonly commands: readonly (ShownNote & { readonly signalId: number | null })[]
   readonly time: PageTime
   /** Over which span courses are shown, ms; undefined where each instrument has its own. */
   readonly length: number | undefined
@@ -169,6 +170,7 @@ function Figure({
         (deviceId === null && signalId === null) ||
         signals.some(({ id }) => id === signalId || (signalId === null && deviceOf.get(id)?.id === deviceId)),
     ),
+    commands: page.commands.filter(({ signalId }) => signals.some(({ id }) => id === signalId)),
     timeZone,
     tiles,
     writing: writingIn(timeZone),

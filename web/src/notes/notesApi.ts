@@ -6,18 +6,19 @@ interface Asked {
   readonly siteId: number
   readonly from: number
   readonly to: number
+  /** What is asked for: what people wrote down, or what was commanded. */
+  readonly kind: 'note' | 'command'
 }
 
 /** What people wrote down of what was. */
 const notesApi = api.injectEndpoints({
   endpoints: (build) => ({
     notes: build.query<DatedEvent[], Asked>({
-      query: ({ siteId, from, to }) =>
-        request(routes.listEvents, undefined, undefined, { siteId, from, to, kind: 'note' }),
+      query: (query) => request(routes.listEvents, undefined, undefined, query),
       providesTags: ['Notes'],
-      async onCacheEntryAdded(_, { cacheEntryRemoved, dispatch }) {
+      async onCacheEntryAdded({ kind }, { cacheEntryRemoved, dispatch }) {
         const stop = live.onFrame((frame) => {
-          if (frame.kind === 'event' && frame.event.kind === 'note')
+          if (frame.kind === 'event' && frame.event.kind === kind)
             dispatch(api.util.invalidateTags(['Notes']))
         })
         await cacheEntryRemoved

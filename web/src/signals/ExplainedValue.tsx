@@ -1,7 +1,7 @@
 import type { Signal } from '@jaunty-sparrow/contract'
 import { lazy, Suspense, useState } from 'react'
 import { latestOf } from '../live/useLive.ts'
-import { Value, type ValueSize } from './Value.tsx'
+import { Value, type ValueSize } from '../live/Value.tsx'
 
 const ExplainSheet = lazy(async () => ({
   default: (await import('../explain/ExplainSheet.tsx')).ExplainSheet,

@@ -9,7 +9,6 @@ import { Button } from '../design/Button.tsx'
 import { ChoiceField, TextField } from '../design/Field.tsx'
 import { Notice } from '../design/Notice.tsx'
 import { SheetForm } from '../design/SheetForm.tsx'
-import { useDevicesQuery } from '../devices/devicesApi.ts'
 import { RecomputeSheet } from '../recompute/RecomputeSheet.tsx'
 import { UnitField } from '../units/UnitField.tsx'
 import { FaultList } from './FaultList.tsx'
@@ -20,6 +19,8 @@ import { useChangeOwnSettingsMutation, useChangeSignalDefinitionMutation } from 
 interface SignalSheetProps {
   readonly signal: Signal
   readonly deviceId: number
+  /** The other signals of its device, which conditions are about. */
+  readonly others: readonly Signal[]
   /** The name of the kit when other devices share it. */
   readonly sharedKit: string | null
   readonly onClose: () => void
@@ -28,7 +29,7 @@ interface SignalSheetProps {
 const numberOf = (text: string): number | null => (text.trim() === '' ? null : Number(text))
 
 /** Says what a signal is: for all devices of its kit, or what this one has its own of. */
-export function SignalSheet({ signal, deviceId, sharedKit, onClose }: SignalSheetProps) {
+export function SignalSheet({ signal, deviceId, others, sharedKit, onClose }: SignalSheetProps) {
   const [name, setName] = useState(signal.name)
   const [field, setField] = useState(signal.field)
   const [storing, setStoring] = useState(signal.storing)
@@ -44,8 +45,6 @@ export function SignalSheet({ signal, deviceId, sharedKit, onClose }: SignalShee
   const [changeOwn, changingOwn] = useChangeOwnSettingsMutation()
   const isNumber = signal.kind === 'number'
   const isControlled = signal.origin === 'controlled'
-  const { data: devices = [] } = useDevicesQuery()
-  const others = devices.find(({ id }) => id === deviceId)?.signals.filter(({ id }) => id !== signal.id) ?? []
   const range = { low: numberOf(low), high: numberOf(high) }
   const settings: Partial<SignalSettings> = {
     storing,

@@ -74,7 +74,8 @@ function Strip({ site, address, hasMoment }: StripProps) {
     { siteId: site.id, to },
     { pollingInterval: isToday ? renewed : 0, skipPollingIfUnfocused: true },
   )
-  const { data: notes } = useNotesQuery({ siteId: site.id, from: to - dayLength, to })
+  const { data: notes } = useNotesQuery({ siteId: site.id, from: to - dayLength, to, kind: 'note' })
+  const { data: commands } = useNotesQuery({ siteId: site.id, from: to - dayLength, to, kind: 'command' })
   // The beak moves on by less than a pixel in between.
   useBeat(15_000)
   const { pathname } = useLocation()
@@ -159,6 +160,7 @@ function Strip({ site, address, hasMoment }: StripProps) {
               to={day.to}
               came={day.came}
               silences={day.dropOuts.map(({ at, until }) => ({ from: at, to: until ?? present }))}
+              commands={(commands ?? []).map(({ at: when, says }) => ({ at: when, says }))}
               notes={(notes ?? []).map(({ at: when, says }) => ({ at: when, says }))}
               nights={day.nights.map(([from, to]) => ({ from, to }))}
               ticks={timeTicks(

@@ -203,7 +203,13 @@ function Signals({ device, timeZone, canChange }: { device: Device; timeZone: st
     signal.origin === 'derived' ? (
       <ChangeDerivedSheet signal={signal} device={device} onClose={onClose} />
     ) : (
-      <SignalSheet signal={signal} deviceId={device.id} sharedKit={device.kit.name} onClose={onClose} />
+      <SignalSheet
+        signal={signal}
+        deviceId={device.id}
+        others={device.signals.filter(({ id }) => id !== signal.id)}
+        sharedKit={device.kit.name}
+        onClose={onClose}
+      />
     )
   const accepted = inUse(device)
   if (device.signals.length === 0) {

@@ -2,8 +2,8 @@ import type { LatestReading, Signal } from '@jaunty-sparrow/contract'
 import { hasQuality, Quality, shownDecimals, shownValue } from '@jaunty-sparrow/core/signal'
 import { unitSymbol } from '@jaunty-sparrow/core/units'
 import { valueText } from '../language/valueText.ts'
-import { useLatest } from '../live/useLive.ts'
 import { clockOf } from '../time/clock.ts'
+import { useLatest } from './useLive.ts'
 
 export type ValueSize = 'row' | 'instrument' | 'hero'
 
