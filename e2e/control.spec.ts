@@ -22,15 +22,16 @@ test('two screens and one switch: a wish is no fact until the device says so', a
   await other.goto(application.origin)
   const here = page.getByRole('region', { name: 'Fogger', exact: true })
   const there = other.getByRole('figure', { name: 'Fogger', exact: true })
+  const set = here.getByRole('group', { name: 'Set Fogger' })
   await expect(there.getByRole('button', { name: 'off', exact: true })).toHaveAttribute(
     'aria-pressed',
     'true',
   )
 
-  await here.getByRole('button', { name: 'on', exact: true }).click()
+  await set.getByRole('button', { name: 'on', exact: true }).click()
   await expect(there).toContainText('asked for on, waits to be sent')
   await expect(there.locator('[data-value]')).toHaveText('off')
-  await expect(here.getByRole('button', { name: 'off', exact: true })).toHaveAttribute('aria-pressed', 'true')
+  await expect(set.getByRole('button', { name: 'off', exact: true })).toHaveAttribute('aria-pressed', 'true')
 
   const take = async () => {
     const response = await fetch(`${application.origin}/in?commands`, {

@@ -47,7 +47,7 @@ test('a site is read as chapters of instruments, and only what is beyond its lim
   // What can be acted on has its own colour; the bar of a phone lies over the chapter.
   await page.mouse.move(0, 0)
   await page.evaluate(() => {
-    for (const offer of document.querySelectorAll<HTMLElement>('figcaption button, nav'))
+    for (const offer of document.querySelectorAll<HTMLElement>('figcaption button, nav, [data-control]'))
       offer.style.visibility = 'hidden'
   })
   expect(await colouredPixels(page, chapter)).toBe(0)
