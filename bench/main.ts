@@ -2,6 +2,7 @@ import { cpus } from 'node:os'
 import { browser } from './browser.ts'
 import { catchUp } from './catchUp.ts'
 import { chart } from './chart.ts'
+import { control } from './control.ts'
 import { coreAlone } from './core.ts'
 import { dashboards } from './dashboards.ts'
 import { derived } from './derived.ts'
@@ -37,6 +38,7 @@ const measurements = {
   browser,
   watching,
   dashboards,
+  control,
   chart,
   pages,
   following,

@@ -24,6 +24,7 @@ await main(async () => {
     'browser',
     'watching',
     'dashboards',
+    'control',
     'chart',
     'pages',
     'following',

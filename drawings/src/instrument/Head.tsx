@@ -20,6 +20,8 @@ interface HeadProps {
   /** What is said while nothing asks for a look. */
   readonly rest?: string | undefined
   readonly size?: number
+  /** Whether it says below how it stands; else something else is said there. */
+  readonly hasWords?: boolean
 }
 
 /** The value with its unit, and below how it stands. */
@@ -28,6 +30,7 @@ export function Head({
   shown: { now, writing, width },
   rest,
   size = digitSize,
+  hasWords = true,
 }: HeadProps): ReactNode {
   const { tone, words } = standingOf(signal, now, writing)
   const { text, isNumber } = valueWords(signal, writing)
@@ -50,7 +53,7 @@ export function Head({
           </tspan>
         )}
       </text>
-      {says !== '' && (
+      {hasWords && says !== '' && (
         <text
           y={45}
           fontSize={lineSize}

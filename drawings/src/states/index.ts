@@ -1,3 +1,5 @@
+export { Bar } from './Bar.tsx'
 export { states } from './instrument.tsx'
 export { StateBar, stateBarHeight } from './StateBar.tsx'
+export { sinceWords } from './sinceWords.ts'
 export { stateSpans } from './stateSpans.ts'

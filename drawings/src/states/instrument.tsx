@@ -1,18 +1,9 @@
 import { formatValue } from '@jaunty-sparrow/core/signal'
 import { TimeAxis, timeAxisHeight } from '../chart/index.ts'
-import {
-  defineInstrument,
-  fitText,
-  Head,
-  headHeight,
-  type Shown,
-  type ShownSignal,
-  spanSetting,
-} from '../instrument/index.ts'
-import { ChoiceBar } from './ChoiceBar.tsx'
-import { choiceSpans } from './choiceSpans.ts'
-import { StateBar, stateBarHeight } from './StateBar.tsx'
-import { stateSpans } from './stateSpans.ts'
+import { defineInstrument, fitText, Head, headHeight, spanSetting } from '../instrument/index.ts'
+import { Bar } from './Bar.tsx'
+import { stateBarHeight } from './StateBar.tsx'
+import { sinceWords } from './sinceWords.ts'
 
 const row = stateBarHeight + 22
 
@@ -71,28 +62,3 @@ export const states = defineInstrument({
     )
   },
 })
-
-const Bar = ({ signal, stretch, width }: Pick<Shown, 'stretch' | 'width'> & { signal: ShownSignal }) => {
-  const { trace } = signal
-  // The one before holds into what is drawn.
-  const points = trace?.before ? [trace.before, ...trace.points] : (trace?.points ?? [])
-  const gap = trace?.gap ?? 0
-  return signal.kind === 'choice' ? (
-    <ChoiceBar
-      spans={choiceSpans(points, stretch.to, gap)}
-      nameOf={(value) => formatValue(value, signal)}
-      {...stretch}
-      width={width}
-    />
-  ) : (
-    <StateBar spans={stateSpans(points, stretch.to, gap)} {...stretch} width={width} />
-  )
-}
-
-/** Since when it is as it is, where that is known. */
-function sinceWords({ trace, latest }: ShownSignal, { writing }: Pick<Shown, 'writing'>): string | undefined {
-  const points = trace?.points ?? []
-  const changed = points.findLastIndex(([, value]) => value !== latest?.value)
-  const since = points[changed + 1]
-  return changed >= 0 && since ? `since ${writing.clock(since[0])}` : undefined
-}

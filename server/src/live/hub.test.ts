@@ -1,4 +1,4 @@
-import type { LiveFrame } from '@jaunty-sparrow/contract'
+import type { Command, LiveFrame } from '@jaunty-sparrow/contract'
 import type { Reading } from '@jaunty-sparrow/core/signal'
 import { LiveHub } from './hub.ts'
 import { LatestReadings } from './latestReadings.ts'
@@ -69,6 +69,18 @@ describe('LiveHub', () => {
     expect(frame.signals[0]?.skipped).toBe(8)
     expect(frame.signals[0]?.readings).toHaveLength(32)
     expect(frame.signals[0]?.readings.at(-1)?.[0]).toBe(40)
+  })
+
+  it('tells of commands at once, after what was measured meanwhile', () => {
+    const hub = new LiveHub({ clock, outward: (reading) => reading })
+    const { client, frames } = join(hub)
+    hub.subscribe(client, [1], [], 0)
+    rest(hub)
+    hub.readings([reading(1, 0)])
+    hub.readings([reading(1, 1)])
+    expect(frames).toHaveLength(2)
+    hub.commands([{ id: 5, signalId: 1, deviceId: 1, state: 'confirmed' } as Command])
+    expect(frames.slice(2).map(({ kind }) => kind)).toEqual(['readings', 'commands'])
   })
 
   it('sends a slow client nothing until it has caught up, and holds no more for it than fits a frame', () => {

@@ -158,17 +158,13 @@ export class LiveClient {
     if (this.#events.length < mostEvents) this.#events.push(event)
   }
 
-  /** Goes out at once: who presses a switch looks at it. */
+  /** Goes out at once, with what waits: who presses a switch looks at it, and a confirmation does not come before its value. */
   commands(commands: readonly Command[]): void {
     for (const command of commands)
       if (this.sight.device(command.deviceId)) this.#commands.set(command.id, command)
-    if (this.#sink.backlog() > slowClientBytes) this.#isWaiting = true
-    else this.#sendCommands()
-  }
-
-  #sendCommands(): void {
-    if (this.#commands.size > 0) this.#send({ kind: 'commands', commands: [...this.#commands.values()] })
-    this.#commands.clear()
+    if (this.#commands.size === 0) return
+    this.#isWaiting = true
+    if (this.#sink.backlog() <= slowClientBytes) this.#sendAll()
   }
 
   changed(change: Changed): void {
@@ -188,10 +184,13 @@ export class LiveClient {
     if (!this.#isWaiting || now - this.#flushedAt < frameInterval || this.#sink.backlog() > slowClientBytes)
       return
     this.#flushedAt = now
+    this.#sendAll()
+  }
+
+  #sendAll(): void {
     this.#isWaiting = false
     if (this.#changed.size > 0) this.#send({ kind: 'changed', changes: [...this.#changed.values()] })
     this.#changed.clear()
-    this.#sendCommands()
     for (const event of this.#events) this.#send({ kind: 'event', event })
     this.#events = []
     if (this.#looking) this.#send({ kind: 'looking', ...this.#looking })
@@ -202,7 +201,12 @@ export class LiveClient {
       this.#send({ kind: 'arrivals', arrivals: this.#arrivals, skipped: this.#skippedArrivals })
     this.#arrivals = []
     this.#skippedArrivals = 0
-    if (this.#readings.size === 0) return
+    if (this.#readings.size > 0) this.#sendReadings()
+    if (this.#commands.size > 0) this.#send({ kind: 'commands', commands: [...this.#commands.values()] })
+    this.#commands.clear()
+  }
+
+  #sendReadings(): void {
     const signals = [...this.#readings].map(([signal, { readings, skipped }]) => ({
       signal,
       readings,

@@ -78,10 +78,10 @@ export function AllAtOnce({ devices }: { readonly devices: readonly Device[] }) 
       {error && <Notice tone="trouble" title={problemText(error)} />}
       <div className="flex gap-2">
         <HoldButton disabled={isLoading || wanted.length === 0} onHeld={() => ask(0)}>
-          {wanted.length} off
+          Switch {wanted.length} off
         </HoldButton>
         <HoldButton disabled={isLoading || wanted.length === 0} onHeld={() => ask(1)}>
-          {wanted.length} on
+          Switch {wanted.length} on
         </HoldButton>
       </div>
     </section>

@@ -14,10 +14,12 @@ import { TextSetter } from './TextSetter.tsx'
 interface ControlProps {
   readonly signal: Signal
   readonly siteId: number
+  /** Whether what goes well is told elsewhere already. */
+  readonly isCompact?: boolean
 }
 
 /** What a controlled signal can be asked for, by whoever may; what it is stands elsewhere, and changes only when the device says so. */
-export function Control({ signal, siteId }: ControlProps) {
+export function Control({ signal, siteId, isCompact = false }: ControlProps) {
   const control = signal.control ?? usualControl
   const may = useMay(control.role, siteId)
   const [request, { isLoading, error }] = useRequestCommandsMutation()
@@ -59,7 +61,7 @@ export function Control({ signal, siteId }: ControlProps) {
         </p>
       )}
       {error !== undefined && <Notice tone="trouble" title={problemText(error)} />}
-      <Outcome signal={signal} />
+      <Outcome signal={signal} onlyTrouble={isCompact} />
     </div>
   )
 }

@@ -10,11 +10,19 @@ import { useCommands } from './useWishes.ts'
 const toldFor = 60_000
 
 /** What was asked for last, by whom, and what has come of it. */
-export function Outcome({ signal }: { readonly signal: Signal }) {
+export function Outcome({
+  signal,
+  onlyTrouble = false,
+}: {
+  readonly signal: Signal
+  /** Whether only what went otherwise than asked is told. */
+  readonly onlyTrouble?: boolean
+}) {
   const command = useCommands(useMemo(() => [signal], [signal])).get(signal.id)
   const now = useBeat(1000)
   if (!command) return null
   const { state, settledAt, person } = command
+  if (onlyTrouble && (isOpen(state) || state === 'confirmed')) return null
   if (!isOpen(state) && (settledAt === null || now - settledAt > toldFor)) return null
   return (
     <p role="status" className="text-sm text-ink-soft" data-outcome={state}>

@@ -214,7 +214,7 @@ function Figure({
       </svg>
       {needs.commands && first && !controls && !isShared && time.moment === undefined && (
         <Suspense>
-          <Control signal={first} siteId={page.siteId} />
+          <Control signal={first} siteId={page.siteId} isCompact />
         </Suspense>
       )}
       {missing > 0 && (
