@@ -155,8 +155,10 @@ export class Commands {
       if (!made) throw new Error('the command was not returned by the insert')
       return { command: told(made), refused: null }
     })
+    if (wished.command) changed.push(wished.command)
+    // It goes out before the rest of the world hears of it.
+    this.tell(changed)
     if (wished.command) {
-      changed.push(wished.command)
       const says = `${signal.definition.name}${signal.part === '' ? '' : ` ${signal.part}`} was asked for ${inWords(value, signal)}.`
       await events.write({
         kind: 'command',
@@ -167,7 +169,6 @@ export class Commands {
         says: why === '' ? says : `${says} ${why}`,
       })
     }
-    this.tell(changed)
     return wished
   }
 
@@ -200,7 +201,11 @@ export class Commands {
       const forbidden =
         row.state === 'requested' ? await this.#whyNot(database, device, signal, row.value) : undefined
       const next: Happening = forbidden ? { kind: 'forbidden', why: forbidden } : { kind: 'sent', at: now() }
-      const [written] = await happened(database, [row], () => [next], now())
+      // Should that be lost, the command waits again and is sent once more, as the same one: nothing has to be on the disk for it.
+      const [written] = await database.transaction(async (tx) => {
+        await tx.execute(sql`set local synchronous_commit = off`)
+        return happened(tx, [row], () => [next], now())
+      })
       if (written) changed.push(written)
       // Where another server was the first, that one sends it.
       if (!forbidden && (written || row.state === 'sent'))

@@ -159,6 +159,8 @@ export class MqttDoor {
     this.#parts.reachedFrom(socket.remoteAddress ?? '')
     // What was cut off without a word is noticed, also where a client promised no sign of life.
     socket.setKeepAlive(true, 60_000)
+    // A command is a small packet that nothing follows: it must not wait for what could go with it.
+    socket.setNoDelay(true)
     this.#handle(socket)
   }
 
