@@ -25,7 +25,15 @@ it('has something to send before anybody has described anything', () => {
 })
 
 const mqtt = { host: '10.0.0.2', port: 1883, isEncrypted: false }
-const target = { address: 'shed', url: 'http://10.0.0.2:7600', mqtt, seconds: 30, sleeps: false, fields: [] }
+const target = {
+  address: 'shed',
+  url: 'http://10.0.0.2:7600',
+  mqtt,
+  seconds: 30,
+  sleeps: false,
+  fields: [],
+  controlled: [],
+}
 
 it('keeps the secret in a file of its own', () => {
   for (const { key, write } of programKinds) {

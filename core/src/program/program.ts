@@ -1,4 +1,5 @@
 import setWith from 'lodash-es/setWith.js'
+import { wireName } from '../command/wire.ts'
 import { pointerSegments } from '../message/field.ts'
 import type { SignalKind } from '../signal/signalKind.ts'
 
@@ -25,6 +26,8 @@ export interface ProgramTarget {
   /** Whether it sleeps in between. */
   readonly sleeps: boolean
   readonly fields: readonly ProgramField[]
+  /** What it can be asked for. */
+  readonly controlled: readonly ProgramField[]
 }
 
 /** One file of a program. */
@@ -52,6 +55,15 @@ const samples: Readonly<Record<SignalKind, unknown>> = {
   position: { lat: 0, lon: 0 },
   momentary: 0,
 }
+
+/**
+ * What of a device can be asked for, by what it is called on the wire, with the safe state: off, nothing, its first state. What is
+ * momentary has none.
+ */
+export const safeStates = (controlled: readonly ProgramField[]): Record<string, unknown> =>
+  Object.fromEntries(
+    controlled.map(({ pointer, kind }) => [wireName(pointer), kind === 'momentary' ? null : samples[kind]]),
+  )
 
 /** The message that a program sends, as an object: its fields where their pointers say. */
 export function messageOf(fields: readonly ProgramField[]): Record<string, unknown> {

@@ -1,4 +1,4 @@
-import { messageOf, type ProgramKind } from './program.ts'
+import { messageOf, type ProgramField, type ProgramKind, safeStates } from './program.ts'
 
 /** A value as Python writes it. */
 export const literal = (value: unknown): string => {
@@ -15,7 +15,7 @@ export const pythonProgram: ProgramKind = {
   key: 'python',
   name: 'Python',
   says: 'For a small computer with Python 3.9 or later; nothing else is installed.',
-  write: ({ address, url, seconds, fields }, secret) => [
+  write: ({ address, url, seconds, fields, controlled }, secret) => [
     {
       name: 'secrets.json',
       isSecret: true,
@@ -42,22 +42,28 @@ def read():
     return ${literal(messageOf(fields))}
 
 
-def send(waiting):
-    """Sends what waits. Returns whether it is done with, and how long the server asks to wait."""
+${controlled.length > 0 ? receiving(controlled) : ''}def post(path, body):
+    """Asks the server. Returns what it told, if anything."""
     request = urllib.request.Request(
-        SERVER + "/in",
-        data=json.dumps(waiting).encode(),
+        SERVER + path,
+        data=json.dumps(body).encode(),
         headers={
             "Content-Type": "application/json",
             "Authorization": "Bearer " + SECRETS["address"] + "." + SECRETS["secret"],
         },
     )
+    with urllib.request.urlopen(request, timeout=20) as answer:
+        told = answer.read()
+    return json.loads(told) if told else {}
+
+
+def send(waiting):
+    """Sends what waits. Returns whether it is done with, and how long the server asks to wait."""
     try:
-        with urllib.request.urlopen(request, timeout=20) as answer:
-            told = answer.read()
-        for refused in json.loads(told).get("refused", []) if told else []:
+        told = post(${controlled.length > 0 ? '"/in?commands"' : '"/in"'}, waiting)
+        for refused in told.get("refused", []):
             print("Refused:", refused["field"], "-", refused["reason"], flush=True)
-        return True, 0
+${controlled.length > 0 ? '        for command in told.get("commands", []):\n            take(command)\n' : ''}        return True, 0
     except urllib.error.HTTPError as error:
         try:
             why = json.loads(error.read()).get("detail", error.reason)
@@ -78,10 +84,10 @@ def main():
     waiting = []
     failures = 0
     next_try = 0.0
-    while True:
+${controlled.length > 0 ? '    heard = time.monotonic()\n' : ''}    while True:
         began = time.monotonic()
         reading = read()
-        if time.time() > 1_700_000_000:
+${controlled.length > 0 ? '        tell_states(reading)\n' : ''}        if time.time() > 1_700_000_000:
             reading["t"] = round(time.time(), 3)
         else:
             print("The clock is not set: the server stamps what it gets, and nothing is kept meanwhile.", flush=True)
@@ -92,8 +98,8 @@ def main():
             failures = 0 if done else failures + 1
             if done:
                 waiting = []
-            next_try = time.monotonic() + max(wait, 0 if done else min(300, 2**min(failures, 8)))
-        time.sleep(max(0.0, EVERY - (time.monotonic() - began)))
+${controlled.length > 0 ? '                heard = time.monotonic()\n' : ''}            next_try = time.monotonic() + max(wait, 0 if done else min(300, 2**min(failures, 8)))
+${controlled.length > 0 ? '        if time.monotonic() - heard > SAFE_AFTER:\n            make_safe()\n' : ''}        time.sleep(max(0.0, EVERY - (time.monotonic() - began)))
 
 
 if __name__ == "__main__":
@@ -102,3 +108,61 @@ if __name__ == "__main__":
     },
   ],
 }
+
+/** The side that is told something: it obeys no command twice and none that is late, and goes safe when nobody is there. */
+const receiving = (
+  controlled: readonly ProgramField[],
+): string => `SAFE_AFTER = 120  # seconds without the server
+SAFE = ${literal(safeStates(controlled))}  # what can be asked for, with its safe state; what is momentary has none
+STATE = dict(SAFE)
+OBEYED = Path(__file__).parent / "obeyed.json"  # the number of the last command of each
+LAST = json.loads(OBEYED.read_text()) if OBEYED.exists() else {}
+
+
+def obey(signal, value):
+    """The other place to fill in: switch or set it. Return why not, if it must not be; else nothing."""
+    print("sets", signal, "to", value, flush=True)
+
+
+def make_safe():
+    for signal, value in SAFE.items():
+        if value is not None and STATE[signal] != value:
+            obey(signal, value)
+            STATE[signal] = value
+
+
+def take(command):
+    """Obeys a command once and in time, and says so."""
+    signal, number = command["signal"], command["id"]
+    answer = {"id": number, "says": "done"}
+    if signal not in SAFE:
+        answer.update(says="refused", why="this board has no " + signal)
+    elif number > LAST.get(signal, 0):
+        if time.time() * 1000 > command["until"]:
+            answer["says"] = "expired"
+        else:
+            LAST[signal] = number
+            # Before it is done: cut off in between, it is not done twice.
+            OBEYED.write_text(json.dumps(LAST))
+            why = obey(signal, command["value"])
+            if why:
+                answer.update(says="refused", why=why)
+            elif SAFE[signal] is not None:
+                STATE[signal] = command["value"]
+    if answer["says"] == "done" and SAFE[signal] is not None:
+        answer["value"] = STATE[signal]
+    post("/state/" + signal, answer)
+
+
+def tell_states(reading):
+    """What each is now goes with what is measured."""
+    for signal, value in STATE.items():
+        if value is not None:
+            *folders, name = signal.split("/")
+            place = reading
+            for folder in folders:
+                place = place.setdefault(folder, {})
+            place[name] = value
+
+
+`

@@ -202,6 +202,9 @@ it('is taken by a board that asks over HTTP, in the answer to its own message', 
     '204',
   )
   expect((await listed(cave.signal.Red))[0]).toMatchObject({ state: 'refused', answer: 'too hot' })
+  expect((await post('/state/lamp/red', '25')).out).toBe('204')
+  const { signals } = await server.owner.device(cave.address)
+  expect(signals.find(({ name }) => name === 'Red')?.latest?.value).toBe(25)
 })
 
 it('is refused before anything is sent where an interlock speaks against it, with the reason', async () => {

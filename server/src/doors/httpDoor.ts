@@ -2,7 +2,7 @@ import type { IncomingMessage, RequestListener, ServerResponse } from 'node:http
 import { type PartlyStored, problems } from '@jaunty-sparrow/contract'
 import { commandFor, readAnswer } from '@jaunty-sparrow/core/command'
 import { type Credential, readCredential } from '@jaunty-sparrow/core/device'
-import { tailOf } from '@jaunty-sparrow/core/message'
+import { guessMediaType, tailOf } from '@jaunty-sparrow/core/message'
 import { presentable } from '@jaunty-sparrow/core/text'
 import type { Commands } from '../commands/commands.ts'
 import type { RegisteredDevice } from '../devices/registeredDevice.ts'
@@ -129,13 +129,15 @@ async function takeState(
   if (message.body.length > largestAnswer)
     throw new ProblemError('too-large', `What a device says of a signal has at most ${largestAnswer} bytes.`)
   const { id, says, why, value } = readAnswer(Buffer.from(message.body).toString('utf8'))
+  const body = Buffer.from(JSON.stringify(value ?? null))
+  // The value is known before the command is confirmed.
+  const outcome =
+    value === undefined
+      ? undefined
+      : await straightWay.receive(device, { ...message, mediaType: guessMediaType(body, message.tail), body })
   if (id !== undefined && says) await commands.answered(device.id, id, says, why)
-  if (value === undefined) {
-    response.writeHead(204, nosniff).end()
-    return
-  }
-  const body = Buffer.from(JSON.stringify(value))
-  answer(response, await straightWay.receive(device, { ...message, mediaType: 'application/json', body }))
+  if (outcome) answer(response, outcome)
+  else response.writeHead(204, nosniff).end()
 }
 
 function answer(response: ServerResponse, outcome: Outcome, commands?: readonly CommandForDevice[]): void {

@@ -38,12 +38,16 @@ export class MqttCommands {
 
   /**
    * Takes what a device says of a controlled signal.
-   * @returns the value it has now, as the body of a message of its field; undefined where it says none
+   * @param store stores the value it has now, as the body of a message of its field; it is known before the command is confirmed
    */
-  async answered({ id }: Pick<RegisteredDevice, 'id'>, body: Buffer): Promise<Buffer | undefined> {
+  async answered(
+    { id }: Pick<RegisteredDevice, 'id'>,
+    body: Buffer,
+    store: (value: Buffer) => Promise<void>,
+  ): Promise<void> {
     const answer = readAnswer(body.toString('utf8'))
+    if (answer.value !== undefined) await store(Buffer.from(JSON.stringify(answer.value)))
     if (answer.id !== undefined && answer.says)
       await this.#parts.commands.answered(id, answer.id, answer.says, answer.why)
-    return answer.value === undefined ? undefined : Buffer.from(JSON.stringify(answer.value))
   }
 }

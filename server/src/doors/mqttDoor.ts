@@ -299,15 +299,11 @@ export class MqttDoor {
       this.#refuse({ sender: device.address, deviceId: device.id, topic: packet.topic, reason })
       return
     }
-    const value = await this.#commands.answered(device, body)
-    if (!value) return
-    const message = mqttMessage(
-      device.address,
-      `sparrow/${device.address}/in/${name}`,
-      value,
-      this.#parts.now(),
-    )
-    if (message) await this.#take(client, device, message, packet.qos)
+    await this.#commands.answered(device, body, async (value) => {
+      const topic = `sparrow/${device.address}/in/${name}`
+      const message = mqttMessage(device.address, topic, value, this.#parts.now())
+      if (message) await this.#take(client, device, message, packet.qos)
+    })
   }
 
   /** A message with QoS 2 that is sent again, before its sender knows that it was taken, is not taken again. */

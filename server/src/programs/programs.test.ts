@@ -130,6 +130,7 @@ const target = () => ({
   seconds: 1,
   sleeps: false,
   fields,
+  controlled: [] as ProgramTarget['controlled'],
 })
 
 const exitCode = async (child: ChildProcess): Promise<number | null> =>

@@ -35,6 +35,11 @@ export function ProgramSheet({ device, onClose }: { device: Device; onClose: () 
         fields: device.signals
           .filter(({ state, origin }) => state !== 'ignored' && origin === 'measured')
           .map((signal) => ({ pointer: signal.field, kind: signal.kind, last: sent(signal) })),
+        controlled: device.signals
+          .filter(
+            ({ state, origin, isFormer }) => state !== 'ignored' && origin === 'controlled' && !isFormer,
+          )
+          .map(({ field, kind }) => ({ pointer: field, kind })),
       },
       fresh ?? unknownSecret,
     ) ?? []

@@ -1,0 +1,144 @@
+import { type ChildProcess, spawn } from 'node:child_process'
+import { once } from 'node:events'
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
+import { createServer, type Server } from 'node:http'
+import type { AddressInfo } from 'node:net'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { type Command, routes } from '@jaunty-sparrow/contract'
+import { programKinds } from '@jaunty-sparrow/core/program'
+import { LiveLine } from '../testing/liveLine.ts'
+import { type ServerUnderTest, serverUnderTest } from '../testing/serverUnderTest.ts'
+
+const python = programKinds.find(({ key }) => key === 'python')
+const running: ChildProcess[] = []
+const folders: string[] = []
+let server: ServerUnderTest
+beforeAll(async () => {
+  server = await serverUnderTest()
+})
+afterEach(async () => {
+  for (const child of running.splice(0)) {
+    const ended = once(child, 'close')
+    child.kill('SIGKILL')
+    await ended
+  }
+})
+afterAll(async () => {
+  for (const folder of folders) rmSync(folder, { recursive: true, force: true })
+  await server.close()
+})
+
+/** The program as it is copied, running. */
+function run(url: string, address: string, secret: string, change = (text: string) => text) {
+  const folder = mkdtempSync(join(tmpdir(), 'sparrow-receiving-'))
+  folders.push(folder)
+  const mqtt = { host: '127.0.0.1', port: 1, isEncrypted: false }
+  const controlled = [
+    { pointer: '/fogger', kind: 'switch' as const },
+    { pointer: '/lamp/red', kind: 'number' as const },
+  ]
+  const target = { address, url, mqtt, seconds: 1, sleeps: false, fields: [], controlled }
+  for (const { name, text } of python?.write(target, secret) ?? [])
+    writeFileSync(join(folder, name), change(text))
+  const child = spawn('python3', ['-u', 'send.py'], { cwd: folder })
+  running.push(child)
+  let said = ''
+  const listeners = new Set<() => void>()
+  child.stdout.setEncoding('utf8').on('data', (text: string) => {
+    said += text
+    for (const look of listeners) look()
+  })
+  const says = (words: RegExp) =>
+    new Promise<void>((resolve) => {
+      const look = () => words.test(said) && resolve()
+      listeners.add(look)
+      look()
+    })
+  return { said: () => said, says }
+}
+
+it('does what it is asked for, says so, and tells its state from then on', async () => {
+  const { owner, origin } = server
+  const control = (field: string, name: string, kind: 'switch' | 'number') =>
+    ({ field, name, kind, origin: 'controlled' }) as const
+  const { body: kit } = await owner.call(routes.createKit, {
+    body: {
+      name: 'Cave',
+      cadence: null,
+      signals: [control('/fogger', 'Fogger', 'switch'), control('/lamp/red', 'Red', 'number')],
+    },
+  })
+  const { address, secret } = await owner.createDevice('cave', kit.id)
+  const { signals } = await owner.device(address)
+  const red = signals.find(({ name }) => name === 'Red')?.id ?? 0
+  const line = await LiveLine.open(origin, owner.cookie, { subscribe: [red] })
+  const { says } = run(origin, address, secret)
+  const { body } = await owner.call(routes.requestCommands, { body: { signals: [red], value: 40 } })
+  const id = body[0]?.command?.id
+  await line.hear((frame) =>
+    frame.kind === 'commands'
+      ? frame.commands.find((each: Command) => each.id === id && each.state === 'confirmed')
+      : undefined,
+  )
+  await says(/sets lamp\/red to 40/)
+  expect((await owner.device(address)).signals.find(({ name }) => name === 'Red')?.latest?.value).toBe(40)
+  line.close()
+})
+
+/** A server that tells a board something else with each message. */
+async function telling(
+  answers: readonly object[],
+): Promise<{ url: string; said: Promise<object[]>; server: Server }> {
+  const said: object[] = []
+  let place = 0
+  let over: (said: object[]) => void = () => undefined
+  const all = new Promise<object[]>((resolve) => {
+    over = resolve
+  })
+  const stub = createServer(async (request, response) => {
+    let body = ''
+    for await (const chunk of request) body += chunk
+    if (request.url?.startsWith('/state')) {
+      said.push(JSON.parse(body))
+      response.writeHead(204).end()
+      if (said.length === answers.length) over(said)
+    } else {
+      const commands = answers.slice(place, ++place)
+      response.writeHead(200).end(JSON.stringify({ stored: 1, refused: [], refusedTotal: 0, commands }))
+    }
+  })
+  stub.listen(0, '127.0.0.1')
+  await once(stub, 'listening')
+  return { url: `http://127.0.0.1:${(stub.address() as AddressInfo).port}`, said: all, server: stub }
+}
+
+it('obeys nothing twice, nothing that is late, and nothing it does not have', async () => {
+  const later = Date.now() + 600_000
+  const stub = await telling([
+    { id: 5, signal: 'fogger', value: true, until: later },
+    { id: 5, signal: 'fogger', value: true, until: later },
+    { id: 6, signal: 'fogger', value: false, until: Date.now() - 1 },
+    { id: 7, signal: 'oven', value: true, until: later },
+  ])
+  const program = run(stub.url, 'cave', 'secret')
+  expect(await stub.said).toEqual([
+    { id: 5, says: 'done', value: true },
+    { id: 5, says: 'done', value: true },
+    { id: 6, says: 'expired' },
+    { id: 7, says: 'refused', why: 'this board has no oven' },
+  ])
+  expect(program.said().match(/sets fogger/g)).toHaveLength(1)
+  stub.server.close()
+})
+
+it('goes safe when nobody is there for long', async () => {
+  const stub = await telling([{ id: 5, signal: 'fogger', value: true, until: Date.now() + 600_000 }])
+  const program = run(stub.url, 'cave', 'secret', (text) =>
+    text.replace('SAFE_AFTER = 120', 'SAFE_AFTER = 2'),
+  )
+  await stub.said
+  stub.server.close()
+  stub.server.closeAllConnections()
+  await program.says(/sets fogger to False/)
+})
