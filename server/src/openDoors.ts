@@ -6,6 +6,7 @@ import { CoapDoor } from './doors/coapDoor.ts'
 import type { DoorKit } from './doors/doorKit.ts'
 import { MqttDoor } from './doors/mqttDoor.ts'
 import { PresenceStore } from './doors/retainedPresences.ts'
+import { SerialCommands } from './doors/serialCommands.ts'
 import { SerialDoor } from './doors/serialDoor.ts'
 import type { Opened } from './life/opened.ts'
 import { listenForCoap, listenForMqtt, listenForMqttTls } from './listening.ts'
@@ -68,7 +69,14 @@ export async function openDoors(parts: OpenDoorsParts): Promise<Doors> {
       : opened.add(new CoapDoor({ ...kit, host: config.host }), (it) => it.close())
   const coapPort = await listenForCoap(coap, config)
   const serial = opened.add(
-    await SerialDoor.open({ ...kit, database, serverName, changed: lineChanged, linesChanged }),
+    await SerialDoor.open({
+      ...kit,
+      commands: new SerialCommands({ commands, straightWay: kit.straightWay }),
+      database,
+      serverName,
+      changed: lineChanged,
+      linesChanged,
+    }),
     (it) => it.close(),
   )
   return { mqtt, mqttPort, mqttTlsPort, coapPort, serial }

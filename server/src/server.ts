@@ -157,7 +157,10 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
   /** What waits goes out by whichever server its device is connected to. */
   const sendWaiting = (changed: readonly Command[]) => {
     for (const { deviceId, state } of changed)
-      if (state === 'requested') mqtt?.sendCommands(registry.byId(deviceId)?.address ?? '')
+      if (state === 'requested') {
+        mqtt?.sendCommands(registry.byId(deviceId)?.address ?? '')
+        serial?.sendCommands(deviceId)
+      }
   }
   commands.onChanged((changed) => {
     hub.commands(changed)

@@ -1,8 +1,10 @@
 import fc from 'fast-check'
 import { usualControl } from '../signal/control.ts'
+import { readAnswer } from './answer.ts'
 import { after, type CommandLife, type Happening, isOpen } from './command.ts'
 import { type Circumstances, whyNot } from './interlock.ts'
-import { commandText, readAnswer } from './wire.ts'
+import { answerIn, lineOf } from './serialLine.ts'
+import { commandText } from './wire.ts'
 import { wishProblem } from './wishProblem.ts'
 
 const wish: CommandLife = {
@@ -154,4 +156,18 @@ it.each([
   ['true', { id: undefined, says: undefined, why: '', value: true }],
   ['on', { id: undefined, says: undefined, why: '', value: 'on' }],
   ['[1]', { id: undefined, says: undefined, why: '', value: [1] }],
-])('reads the answer %s', (text, read) => expect(readAnswer(text)).toEqual(read))
+])('reads the answer %s', (text, read) => expect(readAnswer(text)).toEqual({ signal: undefined, ...read }))
+
+it('goes down a cable as a line, and tells an answer from what is measured', () => {
+  const told = { id: 17, value: 1, until: 5 }
+  expect(lineOf('lamp/red', told, 'switch', false)).toBe(
+    '{"set":"lamp/red","id":17,"value":true,"until":5}\n',
+  )
+  expect(lineOf('fogger', told, 'switch', true)).toBe('fogger=true\n')
+  expect(answerIn('{"state":"fogger","id":17,"says":"done","value":true}')).toMatchObject({
+    signal: 'fogger',
+    id: 17,
+  })
+  for (const line of ['{"state":"idle","t":5}', '{"says":"done","id":1}', 'says=done', '{"says"'])
+    expect(answerIn(line)).toBeUndefined()
+})

@@ -1,4 +1,6 @@
+export * from './answer.ts'
 export * from './command.ts'
 export * from './interlock.ts'
+export * from './serialLine.ts'
 export * from './wire.ts'
 export * from './wishProblem.ts'

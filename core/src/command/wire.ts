@@ -1,6 +1,5 @@
 import type { SignalKind } from '../signal/signalKind.ts'
 import type { SignalValue } from '../signal/value.ts'
-import { type Answer, answers } from './command.ts'
 
 /** What a signal is called on the wire: the pointer of its field without its first stroke, `lamp/red`. */
 export const wireName = (field: string): string => field.slice(1)
@@ -32,39 +31,3 @@ export const commandFor = (signal: string, { id, value, until }: Told, kind: Sig
   value: onTheWire(value, kind),
   until,
 })
-
-/** What a device answered: to which command, what, and the value it has now, where it says so. */
-export interface ReadAnswer {
-  readonly id: number | undefined
-  readonly says: Answer | undefined
-  readonly why: string
-  readonly value: unknown
-}
-
-const longestWhy = 200
-
-/**
- * Reads what a device said of a controlled signal: `{"id": 17, "says": "done", "value": true, "why": "…"}` with what it wants of
- * that, or the bare value.
- */
-export function readAnswer(text: string): ReadAnswer {
-  const said = parsed(text)
-  if (typeof said !== 'object' || said === null || Array.isArray(said))
-    return { id: undefined, says: undefined, why: '', value: said }
-  const { id, says, why, value } = said as Record<string, unknown>
-  return {
-    id: Number.isSafeInteger(id) ? (id as number) : undefined,
-    says: answers.find((each) => each === says),
-    why: typeof why === 'string' ? why.slice(0, longestWhy) : '',
-    value,
-  }
-}
-
-function parsed(text: string): unknown {
-  try {
-    return JSON.parse(text)
-  } catch {
-    // A board that says "on" says it in letters.
-    return text
-  }
-}

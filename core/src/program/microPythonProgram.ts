@@ -1,11 +1,11 @@
-import { messageOf, type ProgramKind } from './program.ts'
+import { messageOf, type ProgramField, type ProgramKind, safeStates } from './program.ts'
 import { literal } from './pythonProgram.ts'
 
 export const microPythonProgram: ProgramKind = {
   key: 'micropython',
   name: 'MicroPython',
   says: 'For a Wi-Fi board with MicroPython; copy both files onto it. Tried with Python on a computer, over stand-ins for the board.',
-  write: ({ address, url, seconds, sleeps, fields }, secret) => [
+  write: ({ address, url, seconds, sleeps, fields, controlled }, secret) => [
     {
       name: 'board_secrets.py',
       isSecret: true,
@@ -68,17 +68,21 @@ def set_clock():
             print("The clock is not set: the server stamps what it gets, and nothing is kept meanwhile.")
 
 
+${controlled.length > 0 ? receiving(controlled) : ''}def post(path, body):
+    return urequests.post(
+        SERVER + path,
+        data=json.dumps(body),
+        headers={
+            "Content-Type": "application/json",
+            "Authorization": "Bearer " + secrets.ADDRESS + "." + secrets.SECRET,
+        },
+    )
+
+
 def send(waiting):
     # Whether it is done with.
     try:
-        answer = urequests.post(
-            SERVER + "/in",
-            data=json.dumps(waiting),
-            headers={
-                "Content-Type": "application/json",
-                "Authorization": "Bearer " + secrets.ADDRESS + "." + secrets.SECRET,
-            },
-        )
+        answer = post(${controlled.length > 0 ? '"/in?commands"' : '"/in"'}, waiting)
     except OSError as error:
         print("No way to", SERVER, ":", error, "It is tried again.")
         return False
@@ -91,8 +95,19 @@ def send(waiting):
     if status not in (200, 204):
         print("The server answered", status, told)
     elif told:
-        print("Partly refused:", told)
-    # What is wrong in itself is wrong the next time too; what the server cannot take now is sent again.
+        told = json.loads(told)
+        if told["refused"]:
+            print("Partly refused:", told["refused"])
+${
+  controlled.length > 0
+    ? `        for command in told["commands"]:
+            try:
+                take(command)
+            except OSError as error:
+                print("The answer did not get there:", error)
+`
+    : ''
+}    # What is wrong in itself is wrong the next time too; what the server cannot take now is sent again.
     return status != 429 and status < 500
 
 
@@ -113,13 +128,13 @@ def main():
     waiting = kept() if SLEEPS else []
     failures = 0
     pause = 0
-    while True:
+${controlled.length > 0 ? '    heard = time.time()\n' : ''}    while True:
         began = time.time()
         is_there = connect()
         if is_there:
             set_clock()
         reading = read()
-        now = clock()
+${controlled.length > 0 ? '        tell_states(reading)\n' : ''}        now = clock()
         if now is None:
             waiting = []
         else:
@@ -130,12 +145,12 @@ def main():
             waiting = []
             failures = 0
             pause = 0
-        elif pause <= 0:
+${controlled.length > 0 ? '            heard = time.time()\n' : ''}        elif pause <= 0:
             # Not too often, so that a server that comes back is not overrun.
             failures = min(failures + 1, 8)
             pause = min(300, 2**failures)
         pause -= EVERY
-        if SLEEPS:
+${controlled.length > 0 ? '        if time.time() - heard > SAFE_AFTER:\n            make_safe()\n' : ''}        if SLEEPS:
             if waiting or kept():
                 keep(waiting)
             machine.deepsleep(EVERY * 1000)
@@ -147,3 +162,83 @@ main()
     },
   ],
 }
+
+/** The side that is told something: it obeys no command twice and none that is late, and goes safe when nobody is there. */
+const receiving = (
+  controlled: readonly ProgramField[],
+): string => `SAFE_AFTER = 120  # seconds without the server
+SAFE = ${literal(safeStates(controlled))}  # what can be asked for, with its safe state; what is momentary has none
+OBEYED = "obeyed.json"  # the number of the last command of each, and what was set
+
+
+def obeyed():
+    try:
+        with open(OBEYED) as file:
+            return json.load(file)
+    except (OSError, ValueError):
+        return {"last": {}, "state": {}}
+
+
+KEPT = obeyed()
+LAST = KEPT["last"]
+STATE = dict(SAFE)
+STATE.update(KEPT["state"])
+
+
+def keep_obeyed():
+    with open(OBEYED, "w") as file:
+        json.dump({"last": LAST, "state": STATE}, file)
+
+
+def obey(signal, value):
+    # The other place to fill in: switch or set it. Return why not, if it must not be; else nothing.
+    print("sets", signal, "to", value)
+
+
+def make_safe():
+    for signal, value in SAFE.items():
+        if value is not None and STATE[signal] != value:
+            obey(signal, value)
+            STATE[signal] = value
+            keep_obeyed()
+
+
+def take(command):
+    # Obeys a command once and in time, and says so.
+    signal, number = command["signal"], command["id"]
+    answer = {"id": number, "says": "done"}
+    now = clock()
+    if signal not in SAFE:
+        answer["says"] = "refused"
+        answer["why"] = "this board has no " + signal
+    elif number > LAST.get(signal, 0):
+        if now is None or now * 1000 > command["until"]:
+            answer["says"] = "expired"
+        else:
+            LAST[signal] = number
+            # Before it is done: cut off in between, it is not done twice.
+            keep_obeyed()
+            why = obey(signal, command["value"])
+            if why:
+                answer["says"] = "refused"
+                answer["why"] = why
+            elif SAFE[signal] is not None:
+                STATE[signal] = command["value"]
+                keep_obeyed()
+    if answer["says"] == "done" and SAFE[signal] is not None:
+        answer["value"] = STATE[signal]
+    post("/state/" + signal, answer).close()
+
+
+def tell_states(reading):
+    # What each is now goes with what is measured.
+    for signal, value in STATE.items():
+        if value is not None:
+            folders = signal.split("/")
+            place = reading
+            for folder in folders[:-1]:
+                place = place.setdefault(folder, {})
+            place[folders[-1]] = value
+
+
+`

@@ -1,7 +1,11 @@
 import { spawn } from 'node:child_process'
+import { mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 import { createInterface } from 'node:readline'
 import { type Command, type NewSignalDefinition, routes } from '@jaunty-sparrow/contract'
 import { usualControl } from '@jaunty-sparrow/core/signal'
+import { Cable } from '../testing/cable.ts'
 import { LiveLine } from '../testing/liveLine.ts'
 import { run } from '../testing/run.ts'
 import { type ServerUnderTest, send, serverUnderTest, TestPerson } from '../testing/serverUnderTest.ts'
@@ -283,6 +287,31 @@ it('ends when its time is over, as what it came to', async () => {
   expect(await screen.until(stuck.id, 'otherwise')).toMatchObject({ reported: 0 })
   client.stop()
   screen.close()
+})
+
+it('goes down a cable as a line, and is answered by one', async () => {
+  const folder = mkdtempSync(join(tmpdir(), 'sparrow-down-'))
+  const cable = new Cable(folder, 'ttyC')
+  await cable.plugIn()
+  const cave = await board()
+  const screen = await page(cave)
+  const command = await asked(cave.signal.Fogger, 1)
+  await server.owner.call(routes.setSerialPort, {
+    params: { address: cave.address },
+    body: { path: cable.port, speed: 115_200, csvHeader: null },
+  })
+  const line = JSON.parse(await cable.hear())
+  expect(line).toEqual({ set: 'fogger', id: command.id, value: true, until: command.until })
+  await cable.print(`${JSON.stringify({ state: 'fogger', id: command.id, says: 'done', value: true })}\n`)
+  await screen.until(command.id, 'confirmed')
+  const { signals } = await server.owner.device(cave.address)
+  expect(signals.find(({ name }) => name === 'Fogger')?.latest?.value).toBe(1)
+  await asked(cave.signal.Fogger, 0)
+  expect(await cable.hear()).toContain('"value":false')
+  screen.close()
+  await server.owner.call(routes.removeSerialPort, { params: { address: cave.address } })
+  await cable.pull()
+  rmSync(folder, { recursive: true, force: true })
 })
 
 it('is a dated event of whoever asked', async () => {

@@ -60,6 +60,11 @@ export class SerialDoor {
     return { ...stated, state, says: wordsFor(state, stated, reason), pausedUntil }
   }
 
+  /** Writes a device what waits for it, where it is on a cable to this machine. */
+  sendCommands(deviceId: number): void {
+    this.#listeners.get(deviceId)?.sendCommands(false)
+  }
+
   /** Listens to a port for a device from now on. @throws when another device has it */
   async set(deviceId: number, stated: Stated): Promise<void> {
     await this.#parts.database

@@ -1,4 +1,5 @@
 import type { SerialLine, SerialState } from '@jaunty-sparrow/contract'
+import { answerIn } from '@jaunty-sparrow/core/command'
 import { largestMessage } from '@jaunty-sparrow/core/device'
 import { looksGarbled, messageOfLine } from '@jaunty-sparrow/core/message'
 import { SerialPort } from 'serialport'
@@ -6,6 +7,7 @@ import type { RegisteredDevice } from '../devices/registeredDevice.ts'
 import type { Patience } from '../ingest/patience.ts'
 import type { ReceivedMessage } from '../ingest/receivedMessage.ts'
 import { type DoorKit, turnAway } from './doorKit.ts'
+import type { SerialCommands } from './serialCommands.ts'
 
 /** How long to wait before a port that could not be had, or was lost, is tried again, ms. */
 const retryAfter = 1000
@@ -21,9 +23,13 @@ const bytesLookedAt = 128
 
 const lineFeed = 10
 
+/** bytes */
+const longestAnswer = 2048
+
 export interface SerialListenerParts extends Omit<DoorKit, 'budget'> {
   /** Called when the line of a device begins or ceases to do well. */
   readonly changed: (deviceId: number) => void
+  readonly commands: SerialCommands
 }
 
 interface Line {
@@ -68,6 +74,22 @@ export class SerialListener {
     await this.#handing
   }
 
+  /** Writes what waits for the board. @param again whether it may have missed what was written before */
+  sendCommands(again: boolean): void {
+    this.#parts.faults.watch('a command on a cable', this.#parts.commands.send(this.#deviceId, this, again))
+  }
+
+  /** Writes a line to the board. @returns whether there was a way to it */
+  write(line: string): boolean {
+    if (!this.isReached) return false
+    this.#port?.write(line)
+    return true
+  }
+
+  get isReached(): boolean {
+    return this.#port?.isOpen === true && this.state === 'listening'
+  }
+
   /** Lets another program have the port for a while. @param ms 0 takes it up again now */
   async pause(ms: number): Promise<void> {
     this.pausedUntil = this.#parts.now() + ms
@@ -106,7 +128,10 @@ export class SerialListener {
     port.open((error) => {
       if (error) this.#lost(port, stateFor(error.message), error.message)
       else if (this.#port !== port) port.close(() => undefined)
-      else this.#become('listening', '')
+      else {
+        this.#become('listening', '')
+        this.sendCommands(true)
+      }
     })
   }
 
@@ -165,6 +190,9 @@ export class SerialListener {
   /** A line is held to its allowance when it comes to the port, however long it has to wait for the store. */
   async #letIn({ bytes, receivedAt }: Line): Promise<void> {
     const device = this.#parts.registry.byId(this.#deviceId)
+    const answer = bytes.length <= longestAnswer ? answerIn(bytes.toString('utf8').trim()) : undefined
+    if (answer && device && !device.isRetired)
+      return this.#parts.commands.answered(device, answer, receivedAt)
     const message = messageOfLine(bytes, this.stated.csvHeader)
     if (!device || device.isRetired || !message) return
     const line = { ...message, door: 'serial', tail: '', topic: '', receivedAt, admitted: true } as const

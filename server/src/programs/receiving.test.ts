@@ -5,12 +5,15 @@ import { createServer, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { fileURLToPath } from 'node:url'
 import { type Command, routes } from '@jaunty-sparrow/contract'
-import { programKinds } from '@jaunty-sparrow/core/program'
+import { type ProgramKind, programKinds } from '@jaunty-sparrow/core/program'
 import { LiveLine } from '../testing/liveLine.ts'
 import { type ServerUnderTest, serverUnderTest } from '../testing/serverUnderTest.ts'
 
-const python = programKinds.find(({ key }) => key === 'python')
+const board = fileURLToPath(new URL('./board', import.meta.url))
+const commands: Readonly<Record<string, string>> = { python: 'send.py', micropython: 'main.py' }
+const kinds = programKinds.filter(({ key }) => key in commands)
 const running: ChildProcess[] = []
 const folders: string[] = []
 let server: ServerUnderTest
@@ -30,7 +33,13 @@ afterAll(async () => {
 })
 
 /** The program as it is copied, running. */
-function run(url: string, address: string, secret: string, change = (text: string) => text) {
+function run(
+  kind: ProgramKind,
+  url: string,
+  address: string,
+  secret: string,
+  change = (text: string) => text,
+) {
   const folder = mkdtempSync(join(tmpdir(), 'sparrow-receiving-'))
   folders.push(folder)
   const mqtt = { host: '127.0.0.1', port: 1, isEncrypted: false }
@@ -39,9 +48,11 @@ function run(url: string, address: string, secret: string, change = (text: strin
     { pointer: '/lamp/red', kind: 'number' as const },
   ]
   const target = { address, url, mqtt, seconds: 1, sleeps: false, fields: [], controlled }
-  for (const { name, text } of python?.write(target, secret) ?? [])
-    writeFileSync(join(folder, name), change(text))
-  const child = spawn('python3', ['-u', 'send.py'], { cwd: folder })
+  for (const { name, text } of kind.write(target, secret)) writeFileSync(join(folder, name), change(text))
+  const child = spawn('python3', ['-u', commands[kind.key] ?? ''], {
+    cwd: folder,
+    env: { ...process.env, PYTHONPATH: board, PYTHONDONTWRITEBYTECODE: '1' },
+  })
   running.push(child)
   let said = ''
   const listeners = new Set<() => void>()
@@ -58,32 +69,64 @@ function run(url: string, address: string, secret: string, change = (text: strin
   return { said: () => said, says }
 }
 
-it('does what it is asked for, says so, and tells its state from then on', async () => {
-  const { owner, origin } = server
-  const control = (field: string, name: string, kind: 'switch' | 'number') =>
-    ({ field, name, kind, origin: 'controlled' }) as const
-  const { body: kit } = await owner.call(routes.createKit, {
-    body: {
-      name: 'Cave',
-      cadence: null,
-      signals: [control('/fogger', 'Fogger', 'switch'), control('/lamp/red', 'Red', 'number')],
-    },
+describe.each(kinds)('the program in $name', (kind) => {
+  it('does what it is asked for, says so, and tells its state from then on', async () => {
+    const { owner, origin } = server
+    const control = (field: string, name: string, kind: 'switch' | 'number') =>
+      ({ field, name, kind, origin: 'controlled' }) as const
+    const { body: kit } = await owner.call(routes.createKit, {
+      body: {
+        name: `Cave of ${kind.key}`,
+        cadence: null,
+        signals: [control('/fogger', 'Fogger', 'switch'), control('/lamp/red', 'Red', 'number')],
+      },
+    })
+    const { address, secret } = await owner.createDevice(`cave-${kind.key}`, kit.id)
+    const { signals } = await owner.device(address)
+    const red = signals.find(({ name }) => name === 'Red')?.id ?? 0
+    const line = await LiveLine.open(origin, owner.cookie, { subscribe: [red] })
+    const { says } = run(kind, origin, address, secret)
+    const { body } = await owner.call(routes.requestCommands, { body: { signals: [red], value: 40 } })
+    const id = body[0]?.command?.id
+    await line.hear((frame) =>
+      frame.kind === 'commands'
+        ? frame.commands.find((each: Command) => each.id === id && each.state === 'confirmed')
+        : undefined,
+    )
+    await says(/sets lamp\/red to 40/)
+    expect((await owner.device(address)).signals.find(({ name }) => name === 'Red')?.latest?.value).toBe(40)
+    line.close()
   })
-  const { address, secret } = await owner.createDevice('cave', kit.id)
-  const { signals } = await owner.device(address)
-  const red = signals.find(({ name }) => name === 'Red')?.id ?? 0
-  const line = await LiveLine.open(origin, owner.cookie, { subscribe: [red] })
-  const { says } = run(origin, address, secret)
-  const { body } = await owner.call(routes.requestCommands, { body: { signals: [red], value: 40 } })
-  const id = body[0]?.command?.id
-  await line.hear((frame) =>
-    frame.kind === 'commands'
-      ? frame.commands.find((each: Command) => each.id === id && each.state === 'confirmed')
-      : undefined,
-  )
-  await says(/sets lamp\/red to 40/)
-  expect((await owner.device(address)).signals.find(({ name }) => name === 'Red')?.latest?.value).toBe(40)
-  line.close()
+
+  it('obeys nothing twice, nothing that is late, and nothing it does not have', async () => {
+    const later = Date.now() + 600_000
+    const stub = await telling([
+      { id: 5, signal: 'fogger', value: true, until: later },
+      { id: 5, signal: 'fogger', value: true, until: later },
+      { id: 6, signal: 'fogger', value: false, until: Date.now() - 1 },
+      { id: 7, signal: 'oven', value: true, until: later },
+    ])
+    const program = run(kind, stub.url, 'cave', 'secret')
+    expect(await stub.said).toEqual([
+      { id: 5, says: 'done', value: true },
+      { id: 5, says: 'done', value: true },
+      { id: 6, says: 'expired' },
+      { id: 7, says: 'refused', why: 'this board has no oven' },
+    ])
+    expect(program.said().match(/sets fogger/g)).toHaveLength(1)
+    stub.server.close()
+  })
+
+  it('goes safe when nobody is there for long', async () => {
+    const stub = await telling([{ id: 5, signal: 'fogger', value: true, until: Date.now() + 600_000 }])
+    const program = run(kind, stub.url, 'cave', 'secret', (text) =>
+      text.replace('SAFE_AFTER = 120', 'SAFE_AFTER = 2'),
+    )
+    await stub.said
+    stub.server.close()
+    stub.server.closeAllConnections()
+    await program.says(/sets fogger to False/)
+  })
 })
 
 /** A server that tells a board something else with each message. */
@@ -112,33 +155,3 @@ async function telling(
   await once(stub, 'listening')
   return { url: `http://127.0.0.1:${(stub.address() as AddressInfo).port}`, said: all, server: stub }
 }
-
-it('obeys nothing twice, nothing that is late, and nothing it does not have', async () => {
-  const later = Date.now() + 600_000
-  const stub = await telling([
-    { id: 5, signal: 'fogger', value: true, until: later },
-    { id: 5, signal: 'fogger', value: true, until: later },
-    { id: 6, signal: 'fogger', value: false, until: Date.now() - 1 },
-    { id: 7, signal: 'oven', value: true, until: later },
-  ])
-  const program = run(stub.url, 'cave', 'secret')
-  expect(await stub.said).toEqual([
-    { id: 5, says: 'done', value: true },
-    { id: 5, says: 'done', value: true },
-    { id: 6, says: 'expired' },
-    { id: 7, says: 'refused', why: 'this board has no oven' },
-  ])
-  expect(program.said().match(/sets fogger/g)).toHaveLength(1)
-  stub.server.close()
-})
-
-it('goes safe when nobody is there for long', async () => {
-  const stub = await telling([{ id: 5, signal: 'fogger', value: true, until: Date.now() + 600_000 }])
-  const program = run(stub.url, 'cave', 'secret', (text) =>
-    text.replace('SAFE_AFTER = 120', 'SAFE_AFTER = 2'),
-  )
-  await stub.said
-  stub.server.close()
-  stub.server.closeAllConnections()
-  await program.says(/sets fogger to False/)
-})

@@ -35,6 +35,18 @@ export class Cable {
     await this.#board?.write(typeof text === 'string' ? Buffer.from(text) : text)
   }
 
+  /** The next line that comes down to the board. */
+  async hear(): Promise<string> {
+    const byte = Buffer.alloc(1)
+    let line = ''
+    while (this.#board) {
+      await this.#board.read(byte, 0, 1, null)
+      if (byte[0] === 10) return line
+      line += byte.toString('latin1')
+    }
+    throw new Error('the cable is not plugged in')
+  }
+
   async pull(): Promise<void> {
     await this.#board?.close()
     const ended = this.#socat && once(this.#socat, 'exit')

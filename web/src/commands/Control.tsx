@@ -16,10 +16,12 @@ interface ControlProps {
   readonly siteId: number
   /** Whether what goes well is told elsewhere already. */
   readonly isCompact?: boolean
+  /** When its device is awake again, epoch ms, where it sleeps. */
+  readonly wakesAt?: number | undefined
 }
 
 /** What a controlled signal can be asked for, by whoever may; what it is stands elsewhere, and changes only when the device says so. */
-export function Control({ signal, siteId, isCompact = false }: ControlProps) {
+export function Control({ signal, siteId, isCompact = false, wakesAt }: ControlProps) {
   const control = signal.control ?? usualControl
   const may = useMay(control.role, siteId)
   const [request, { isLoading, error }] = useRequestCommandsMutation()
@@ -61,7 +63,7 @@ export function Control({ signal, siteId, isCompact = false }: ControlProps) {
         </p>
       )}
       {error !== undefined && <Notice tone="trouble" title={problemText(error)} />}
-      <Outcome signal={signal} onlyTrouble={isCompact} />
+      <Outcome signal={signal} onlyTrouble={isCompact} wakesAt={wakesAt} />
     </div>
   )
 }

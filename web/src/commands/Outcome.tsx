@@ -2,7 +2,7 @@ import type { Command, Signal } from '@jaunty-sparrow/contract'
 import { isOpen } from '@jaunty-sparrow/core/command'
 import { describeAge } from '@jaunty-sparrow/core/time'
 import { useMemo } from 'react'
-import { useBeat } from '../time/clock.ts'
+import { clockOf, useBeat } from '../time/clock.ts'
 import { commandValue, stateWords } from './commandWords.ts'
 import { useCommands } from './useWishes.ts'
 
@@ -13,10 +13,13 @@ const toldFor = 60_000
 export function Outcome({
   signal,
   onlyTrouble = false,
+  wakesAt,
 }: {
   readonly signal: Signal
   /** Whether only what went otherwise than asked is told. */
   readonly onlyTrouble?: boolean
+  /** When its device is awake again, epoch ms, where it sleeps. */
+  readonly wakesAt?: number | undefined
 }) {
   const command = useCommands(useMemo(() => [signal], [signal])).get(signal.id)
   const now = useBeat(1000)
@@ -29,6 +32,9 @@ export function Outcome({
       <span className={isOpen(state) ? 'font-semibold text-chestnut' : 'text-ink'}>
         {commandValue(command, signal)} {stateWords[state]}
       </span>
+      {state === 'requested' &&
+        wakesAt !== undefined &&
+        `, until it wakes about ${clockOf(Math.max(now, wakesAt))}`}
       {said(command)}
       {person && ` · ${person}, ${describeAge(Math.max(0, now - command.requestedAt))}`}
     </p>

@@ -1,15 +1,25 @@
-import { AnySpan } from '../signals/AnySpan.tsx'
+import { lazy, Suspense, useState } from 'react'
 import { SpanButton } from '../signals/SpanButton.tsx'
 import { type SpanName, spans } from '../signals/view.ts'
 import { serverNow } from '../time/clock.ts'
 import { useMoment } from '../time/moment.ts'
 import { lengthOf, usePageSpan } from './usePageSpan.ts'
 
+/** Seldom opened, and heavier than all the rest of the bar. */
+const AnySpan = lazy(async () => ({ default: (await import('../signals/AnySpan.tsx')).AnySpan }))
+
 /** Over which span all courses of a page are shown: each its own, one up to its moment, or from when to when. */
 export function PageSpanBar({ timeZone }: { readonly timeZone: string }) {
   const { span, choose } = usePageSpan()
   const { at } = useMoment()
   const to = at ?? Math.round(serverNow())
+  const [isAskedFor, setAskedFor] = useState(false)
+  const look = `min-h-8 rounded px-2 hover:bg-well hover:text-ink ${typeof span === 'number' ? 'font-semibold text-ink underline decoration-chestnut decoration-2 underline-offset-6' : ''}`
+  const button = (
+    <button type="button" className={look} aria-haspopup="dialog" onClick={() => setAskedFor(true)}>
+      From … to …
+    </button>
+  )
   return (
     <nav aria-label="What the courses show" className="-ml-2 flex flex-wrap gap-1 text-sm text-ink-soft">
       <SpanButton isChosen={span === undefined} onClick={() => choose(undefined)}>
@@ -20,12 +30,19 @@ export function PageSpanBar({ timeZone }: { readonly timeZone: string }) {
           {spans[name].name}
         </SpanButton>
       ))}
-      <AnySpan
-        shown={{ from: to - lengthOf(span ?? 'day'), to }}
-        show={(view) => 'from' in view && choose(view)}
-        timeZone={timeZone}
-        className={`min-h-8 rounded px-2 hover:bg-well hover:text-ink ${typeof span === 'number' ? 'font-semibold text-ink underline decoration-chestnut decoration-2 underline-offset-6' : ''}`}
-      />
+      {isAskedFor ? (
+        <Suspense fallback={button}>
+          <AnySpan
+            shown={{ from: to - lengthOf(span ?? 'day'), to }}
+            show={(view) => 'from' in view && choose(view)}
+            timeZone={timeZone}
+            isAskedFor
+            className={look}
+          />
+        </Suspense>
+      ) : (
+        button
+      )}
     </nav>
   )
 }

@@ -10,11 +10,13 @@ interface AnySpanProps {
   readonly show: (view: View) => void
   readonly timeZone: string
   readonly className: string
+  /** Whether it was asked for by what stood in its place. */
+  readonly isAskedFor?: boolean
 }
 
 /** Asks from when to when, by the clock of the site. */
-export function AnySpan({ shown, show, timeZone, className }: AnySpanProps) {
-  const [isOpen, setOpen] = useState(false)
+export function AnySpan({ shown, show, timeZone, className, isAskedFor = false }: AnySpanProps) {
+  const [isOpen, setOpen] = useState(isAskedFor)
   const [problem, setProblem] = useState<string>()
   const choose = (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault()

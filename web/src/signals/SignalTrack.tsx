@@ -98,7 +98,7 @@ export function SignalTrack(props: SignalTrackProps) {
         )}
         {device && 'span' in view && signal.origin === 'controlled' && (
           <Suspense>
-            <Control signal={signal} siteId={device.siteId} />
+            <Control signal={signal} siteId={device.siteId} wakesAt={wakesAt(device)} />
           </Suspense>
         )}
         <OwnSettings signal={signal} canChange={changeSheet !== undefined} />
@@ -128,6 +128,12 @@ export function SignalTrack(props: SignalTrackProps) {
       </Suspense>
     </section>
   )
+}
+
+/** When one that sleeps is awake again, epoch ms. */
+function wakesAt({ cadence, heardAt }: Device): number | undefined {
+  const rhythm = cadence?.cadence
+  return rhythm?.by === 'sleep' && heardAt !== null ? heardAt + rhythm.seconds * 1000 : undefined
 }
 
 function rangeText({ low, high, decimals }: TraceSummary, signal: Signal): string {
