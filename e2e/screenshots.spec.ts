@@ -1,6 +1,6 @@
 import { writeFileSync } from 'node:fs'
 import { fileURLToPath } from 'node:url'
-import { expect, type Page, request, test } from '@playwright/test'
+import { expect, type Page, test } from '@playwright/test'
 
 const folder = fileURLToPath(new URL('../docs/screenshots/', import.meta.url))
 const take = (page: Page, name: string) => page.screenshot({ path: `${folder}${name}.png` })
