@@ -1,3 +1,4 @@
+import { colour } from '../colour/index.ts'
 import { compass } from '../compass/index.ts'
 import { control } from '../control/index.ts'
 import { course } from '../course/index.ts'
@@ -22,6 +23,7 @@ export const instruments: readonly Instrument[] = [
   states,
   sign,
   control,
+  colour,
   vessel,
   compass,
   table,

@@ -28,6 +28,9 @@ import { writingIn } from './writing.ts'
 
 const InstrumentMenu = lazy(async () => ({ default: (await import('./InstrumentMenu.tsx')).InstrumentMenu }))
 const Control = lazy(async () => ({ default: (await import('../commands/Control.tsx')).Control }))
+const ColourControl = lazy(async () => ({
+  default: (await import('../commands/ColourControl.tsx')).ColourControl,
+}))
 const NoteDetail = lazy(async () => ({ default: (await import('../notes/NoteDetail.tsx')).NoteDetail }))
 const ExplainSheet = lazy(async () => ({
   default: (await import('../explain/ExplainSheet.tsx')).ExplainSheet,
@@ -214,7 +217,11 @@ function Figure({
       </svg>
       {needs.commands && first && !controls && !isShared && time.moment === undefined && (
         <Suspense>
-          <Control signal={first} siteId={page.siteId} isCompact />
+          {signals.length > 1 ? (
+            <ColourControl signals={signals} siteId={page.siteId} />
+          ) : (
+            <Control signal={first} siteId={page.siteId} isCompact />
+          )}
         </Suspense>
       )}
       {missing > 0 && (

@@ -1,0 +1,1 @@
+export { colour } from './instrument.tsx'
