@@ -8,7 +8,13 @@ import { usualControl } from '@jaunty-sparrow/core/signal'
 import { Cable } from '../testing/cable.ts'
 import { LiveLine } from '../testing/liveLine.ts'
 import { run } from '../testing/run.ts'
-import { type ServerUnderTest, send, serverUnderTest, TestPerson } from '../testing/serverUnderTest.ts'
+import {
+  type ServerUnderTest,
+  send,
+  serverUnderTest,
+  spendDay,
+  TestPerson,
+} from '../testing/serverUnderTest.ts'
 
 let server: ServerUnderTest
 let kitId: number
@@ -287,6 +293,18 @@ it('ends when its time is over, as what it came to', async () => {
   expect(await screen.until(stuck.id, 'otherwise')).toMatchObject({ reported: 0 })
   client.stop()
   screen.close()
+})
+
+it('takes no more answers of a device than it may send messages', async () => {
+  const cave = await board()
+  await server.owner.limit(cave.address, { messagesPerMinute: 1 })
+  await spendDay(server.origin, cave.token)
+  const answer = await fetch(`${server.origin}/state/fogger`, {
+    method: 'POST',
+    headers: { Authorization: `Bearer ${cave.token}` },
+    body: '{"id": 1, "says": "done"}',
+  })
+  expect(answer.status).toBe(429)
 })
 
 it('goes down a cable as a line, and is answered by one', async () => {

@@ -128,6 +128,7 @@ export class Commands {
     const problem = wishProblem(value, { ...signal.definition, control })
     if (problem) return refused(problem)
     if (device.isRetired) return refused(`${device.name} is out of service.`)
+    if (signal.isFormer) return refused(`${device.name} does not have it any more.`)
     const changed: Command[] = []
     const wished = await database.transaction(async (tx): Promise<Wished> => {
       await tx.select().from(signalTable).where(eq(signalTable.id, signal.signal)).for('update')

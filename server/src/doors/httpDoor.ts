@@ -128,13 +128,20 @@ async function takeState(
 ): Promise<void> {
   if (message.body.length > largestAnswer)
     throw new ProblemError('too-large', `What a device says of a signal has at most ${largestAnswer} bytes.`)
+  const throttled = await straightWay.admit(device, message)
+  if (throttled) return sendThrottled(response, throttled)
   const { id, says, why, value } = readAnswer(Buffer.from(message.body).toString('utf8'))
   const body = Buffer.from(JSON.stringify(value ?? null))
   // The value is known before the command is confirmed.
   const outcome =
     value === undefined
       ? undefined
-      : await straightWay.receive(device, { ...message, mediaType: guessMediaType(body, message.tail), body })
+      : await straightWay.receive(device, {
+          ...message,
+          mediaType: guessMediaType(body, message.tail),
+          body,
+          admitted: true,
+        })
   if (id !== undefined && says) await commands.answered(device.id, id, says, why)
   if (outcome) answer(response, outcome)
   else response.writeHead(204, nosniff).end()

@@ -299,10 +299,14 @@ export class MqttDoor {
       this.#refuse({ sender: device.address, deviceId: device.id, topic: packet.topic, reason })
       return
     }
+    const receivedAt = this.#parts.now()
+    const sent = { door: 'mqtt', mediaType: '', tail: name, topic: packet.topic, body, receivedAt } as const
+    if (await this.#parts.straightWay.admit(device, sent, this.#patience(client, device, packet.qos))) return
     await this.#commands.answered(device, body, async (value) => {
       const topic = `sparrow/${device.address}/in/${name}`
-      const message = mqttMessage(device.address, topic, value, this.#parts.now())
-      if (message) await this.#take(client, device, message, packet.qos)
+      const message = mqttMessage(device.address, topic, value, receivedAt)
+      // It was held to its allowance already.
+      if (message) await this.#take(client, device, { ...message, admitted: true }, packet.qos)
     })
   }
 

@@ -191,8 +191,11 @@ export class SerialListener {
   async #letIn({ bytes, receivedAt }: Line): Promise<void> {
     const device = this.#parts.registry.byId(this.#deviceId)
     const answer = bytes.length <= longestAnswer ? answerIn(bytes.toString('utf8').trim()) : undefined
-    if (answer && device && !device.isRetired)
+    if (answer && device && !device.isRetired) {
+      const sent = { door: 'serial', mediaType: '', tail: '', topic: '', body: bytes, receivedAt } as const
+      if (await this.#parts.straightWay.admit(device, sent)) return
       return this.#parts.commands.answered(device, answer, receivedAt)
+    }
     const message = messageOfLine(bytes, this.stated.csvHeader)
     if (!device || device.isRetired || !message) return
     const line = { ...message, door: 'serial', tail: '', topic: '', receivedAt, admitted: true } as const
