@@ -12,7 +12,11 @@ import { LiveLine } from '../testing/liveLine.ts'
 import { type ServerUnderTest, serverUnderTest } from '../testing/serverUnderTest.ts'
 
 const board = fileURLToPath(new URL('./board', import.meta.url))
-const commands: Readonly<Record<string, string>> = { python: 'send.py', micropython: 'main.py' }
+const commands: Readonly<Record<string, readonly string[]>> = {
+  python: ['python3', '-u', 'send.py'],
+  micropython: ['python3', '-u', 'main.py'],
+  node: [process.execPath, 'send.mjs'],
+}
 const kinds = programKinds.filter(({ key }) => key in commands)
 const running: ChildProcess[] = []
 const folders: string[] = []
@@ -49,7 +53,8 @@ function run(
   ]
   const target = { address, url, mqtt, seconds: 1, sleeps: false, fields: [], controlled }
   for (const { name, text } of kind.write(target, secret)) writeFileSync(join(folder, name), change(text))
-  const child = spawn('python3', ['-u', commands[kind.key] ?? ''], {
+  const [program = '', ...args] = commands[kind.key] ?? []
+  const child = spawn(program, args, {
     cwd: folder,
     env: { ...process.env, PYTHONPATH: board, PYTHONDONTWRITEBYTECODE: '1' },
   })
@@ -120,12 +125,12 @@ describe.each(kinds)('the program in $name', (kind) => {
   it('goes safe when nobody is there for long', async () => {
     const stub = await telling([{ id: 5, signal: 'fogger', value: true, until: Date.now() + 600_000 }])
     const program = run(kind, stub.url, 'cave', 'secret', (text) =>
-      text.replace('SAFE_AFTER = 120', 'SAFE_AFTER = 2'),
+      text.replace(/(SAFE_AFTER|safeAfter) = 120/, '$1 = 2'),
     )
     await stub.said
     stub.server.close()
     stub.server.closeAllConnections()
-    await program.says(/sets fogger to False/)
+    await program.says(/sets fogger to false/i)
   })
 })
 
