@@ -1,3 +1,4 @@
+import { microPythonWifi } from './microPythonWifi.ts'
 import { messageOf, type ProgramField, type ProgramKind, safeStates } from './program.ts'
 import { literal } from './pythonProgram.ts'
 
@@ -40,18 +41,7 @@ def read():
     return ${literal(messageOf(fields))}
 
 
-def connect():
-    wlan = network.WLAN(network.STA_IF)
-    wlan.active(True)
-    if not wlan.isconnected():
-        wlan.connect(secrets.WIFI_NAME, secrets.WIFI_PASSWORD)
-        for _ in range(40):
-            if wlan.isconnected():
-                break
-            time.sleep(0.5)
-    if not wlan.isconnected():
-        print("No network: is", secrets.WIFI_NAME, "near, and its password right?")
-    return wlan.isconnected()
+${microPythonWifi}
 
 
 def clock():

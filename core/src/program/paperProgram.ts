@@ -1,3 +1,4 @@
+import { microPythonWifi } from './microPythonWifi.ts'
 import type { ProgramFile } from './program.ts'
 
 /** What the program of a display of paper is written for. */
@@ -52,18 +53,7 @@ def show(rows):
     print("shows", len(rows), "rows of", len(rows[0]), "bytes")
 
 
-def connect():
-    wlan = network.WLAN(network.STA_IF)
-    wlan.active(True)
-    if not wlan.isconnected():
-        wlan.connect(secrets.WIFI_NAME, secrets.WIFI_PASSWORD)
-        for _ in range(40):
-            if wlan.isconnected():
-                break
-            time.sleep(0.5)
-    if not wlan.isconnected():
-        print("No network: is", secrets.WIFI_NAME, "near, and its password right?")
-    return wlan.isconnected()
+${microPythonWifi}
 
 
 def seen():

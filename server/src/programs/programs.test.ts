@@ -21,6 +21,7 @@ import {
   TestPerson,
   testConfig,
 } from '../testing/serverUnderTest.ts'
+import { whatItSays } from '../testing/whatItSays.ts'
 
 /** Stands in for what only a board has. */
 const board = fileURLToPath(new URL('./board', import.meta.url))
@@ -101,21 +102,7 @@ async function run(kind: ProgramKind, target: ProgramTarget, secret: string, ...
     detached: true,
   })
   running.push(child)
-  let said = ''
-  const listeners = new Set<() => void>()
-  for (const stream of [child.stdout, child.stderr])
-    stream.setEncoding('utf8').on('data', (text: string) => {
-      said += text
-      for (const look of listeners) look()
-    })
-  /** Resolves when it has said something. */
-  const says = (words: RegExp) =>
-    new Promise<void>((resolve) => {
-      const look = () => words.test(said) && resolve()
-      listeners.add(look)
-      look()
-    })
-  return { child, says, said: () => said }
+  return { child, ...whatItSays(child) }
 }
 
 const fields = [

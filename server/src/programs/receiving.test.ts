@@ -10,6 +10,7 @@ import { type Command, routes } from '@jaunty-sparrow/contract'
 import { type ProgramKind, programKinds } from '@jaunty-sparrow/core/program'
 import { LiveLine } from '../testing/liveLine.ts'
 import { type ServerUnderTest, serverUnderTest } from '../testing/serverUnderTest.ts'
+import { whatItSays } from '../testing/whatItSays.ts'
 
 const board = fileURLToPath(new URL('./board', import.meta.url))
 const commands: Readonly<Record<string, readonly string[]>> = {
@@ -59,19 +60,7 @@ function run(
     env: { ...process.env, PYTHONPATH: board, PYTHONDONTWRITEBYTECODE: '1' },
   })
   running.push(child)
-  let said = ''
-  const listeners = new Set<() => void>()
-  child.stdout.setEncoding('utf8').on('data', (text: string) => {
-    said += text
-    for (const look of listeners) look()
-  })
-  const says = (words: RegExp) =>
-    new Promise<void>((resolve) => {
-      const look = () => words.test(said) && resolve()
-      listeners.add(look)
-      look()
-    })
-  return { said: () => said, says }
+  return whatItSays(child)
 }
 
 describe.each(kinds)('the program in $name', (kind) => {
