@@ -25,6 +25,9 @@ await main(async () => {
   mkdirSync(join(root, 'docs', 'instruments'), { recursive: true })
   for (const instrument of instruments)
     writeFileSync(join(root, 'docs', 'instruments', `${instrument.kind}.png`), instrumentSheet(instrument))
+  const { samplePaper } = await import('../server/src/paper/samplePaper.ts')
+  for (const greys of [2, 4])
+    writeFileSync(join(root, 'docs', 'instruments', `paper-${greys}.png`), samplePaper(greys))
   await unregister()
   // As the checks want it.
   spawnSync('npx', ['--no-install', 'biome', 'format', '--write', 'docs'], { cwd: root, stdio: 'inherit' })
