@@ -236,8 +236,8 @@ describe('what is retained', () => {
   it('is little, and nothing of what was measured', async () => {
     const board = await server.owner.createDevice('hoarder')
     const publisher = await client(board)
-    await publisher.publishAsync('sparrow/hoarder/state/huge', 'x'.repeat(5000), { qos: 1, retain: true })
-    await publisher.publishAsync('sparrow/hoarder/state/small', 'x', { qos: 1, retain: true })
+    await publisher.publishAsync('sparrow/hoarder/about/huge', 'x'.repeat(5000), { qos: 1, retain: true })
+    await publisher.publishAsync('sparrow/hoarder/about/small', 'x', { qos: 1, retain: true })
     await publisher.publishAsync('sparrow/hoarder/in/n', '1', { qos: 1, retain: true })
     const heard: string[] = []
     publisher.on('message', (topic) => heard.push(topic))
@@ -245,7 +245,7 @@ describe('what is retained', () => {
     await publisher.subscribeAsync('sparrow/hoarder/#')
     await small
     await publisher.publishAsync('sparrow/hoarder/state/last', '1', { qos: 1 })
-    expect(heard.filter((topic) => !topic.endsWith('last'))).toEqual(['sparrow/hoarder/state/small'])
+    expect(heard.filter((topic) => !topic.endsWith('last'))).toEqual(['sparrow/hoarder/about/small'])
     expect(await server.owner.arrival(({ reason }) => reason.includes('not retained'))).toMatchObject({
       sender: 'hoarder',
     })
