@@ -461,12 +461,13 @@ describe('a link to share', () => {
       expect((await stranger.call(routes.listDevices, {}, headers)).status).toBe(401)
     const now = Date.now()
     time.now = () => now
-    const looked = await Promise.all(
-      Array.from({ length: 1250 }, () =>
-        stranger.call(routes.getSharedPage, { params: { token: body.token } }),
-      ),
-    )
-    const statuses = looked.map(({ status }) => status)
+    const statuses: number[] = []
+    const look = async () => {
+      while (statuses.length < 1250)
+        statuses.push((await stranger.call(routes.getSharedPage, { params: { token: body.token } })).status)
+    }
+    // All in one instant of the server's clock; a thousand connections at once would be the system's business.
+    await Promise.all(Array.from({ length: 50 }, look))
     expect(statuses.filter((status) => status === 200).length).toBeLessThanOrEqual(1200)
     expect(statuses).toContain(429)
   })
