@@ -7,6 +7,9 @@ import { SignalValue } from './signal.ts'
 const At = Type.Union([Type.Integer(), Type.Null()])
 const State = Type.Unsafe<CommandState>({ type: 'string', enum: [...commandStates] })
 
+/** Things are counted in 32 bits. */
+const counted = { minimum: 0, maximum: 2 ** 31 - 1 }
+
 /** One request to a controlled signal, with how far it has come. Instants are epoch milliseconds. */
 export const Command = Type.Object({
   id: Type.Integer(),
@@ -73,11 +76,11 @@ export const listCommands = defineRoute({
     open: Type.Optional(Type.Boolean({ description: 'Only those that have not ended yet.' })),
     from: Type.Optional(Instant),
     to: Type.Optional(Instant),
-    deviceId: Type.Optional(Type.Integer()),
-    signalId: Type.Optional(Type.Integer()),
+    deviceId: Type.Optional(Type.Integer(counted)),
+    signalId: Type.Optional(Type.Integer(counted)),
     state: Type.Optional(State),
     person: Type.Optional(Type.String({ maxLength: 60 })),
-    before: Type.Optional(Type.Integer({ description: 'Only those with a lower number.' })),
+    before: Type.Optional(Type.Integer({ ...counted, description: 'Only those with a lower number.' })),
   }),
   response: Type.Array(Command),
   status: 200,

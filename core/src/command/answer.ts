@@ -22,7 +22,7 @@ export function readAnswer(text: string): ReadAnswer {
     return { id: undefined, says: undefined, why: '', value: said, signal: undefined }
   const { id, says, why, value, state } = said as Record<string, unknown>
   return {
-    id: Number.isSafeInteger(id) ? (id as number) : undefined,
+    id: isNumberOfCommand(id) ? id : undefined,
     says: answers.find((each) => each === says),
     why: typeof why === 'string' ? why.slice(0, longestWhy) : '',
     value,
@@ -38,3 +38,7 @@ function parsed(text: string): unknown {
     return text
   }
 }
+
+/** Commands are counted in 32 bits: no other number is one. */
+const isNumberOfCommand = (id: unknown): id is number =>
+  Number.isInteger(id) && (id as number) > 0 && (id as number) < 2 ** 31

@@ -153,6 +153,7 @@ it.each([
     { id: 17, says: 'refused', why: 'too hot', value: undefined },
   ],
   ['{"id":"x","says":"perhaps"}', { id: undefined, says: undefined, why: '', value: undefined }],
+  ['{"id":9007199254740991,"says":"done"}', { id: undefined, says: 'done', why: '', value: undefined }],
   ['true', { id: undefined, says: undefined, why: '', value: true }],
   ['on', { id: undefined, says: undefined, why: '', value: 'on' }],
   ['[1]', { id: undefined, says: undefined, why: '', value: [1] }],

@@ -29,13 +29,20 @@ export const told = ({
 
 const openStates = ['requested', 'sent'] as const
 
-/** Those that have not ended, and fit. */
-export const openCommands = (database: CommandTable, ...which: SQL[]): Promise<Row[]> =>
+const open = (database: CommandTable, which: readonly SQL[]) =>
   database
     .select()
     .from(command)
     .where(and(inArray(command.state, [...openStates]), ...which))
     .orderBy(command.id)
+
+/** Those that have not ended, and fit. */
+export const openCommands = async (database: CommandTable, ...which: SQL[]): Promise<Row[]> =>
+  open(database, which)
+
+/** The same, held until the transaction ends: nobody sends one meanwhile. */
+export const lockOpenCommands = async (database: CommandTable, ...which: SQL[]): Promise<Row[]> =>
+  open(database, which).for('update')
 
 /**
  * Writes down what happened to commands, each where it is still as it was read: of two who saw something happen one is the first.
@@ -102,7 +109,7 @@ const mostListed = 500
 /** What was commanded, the newest first. @param devices whose commands may be seen */
 export async function listed(
   database: CommandTable,
-  { open, from, to, deviceId, signalId, state, person, before }: CommandFilter,
+  { open: isOpenOnly, from, to, deviceId, signalId, state, person, before }: CommandFilter,
   devices: readonly number[],
 ): Promise<Command[]> {
   if (devices.length === 0) return []
@@ -112,7 +119,7 @@ export async function listed(
     .where(
       and(
         inArray(command.deviceId, [...devices]),
-        open ? inArray(command.state, [...openStates]) : undefined,
+        isOpenOnly ? inArray(command.state, [...openStates]) : undefined,
         from === undefined ? undefined : gte(command.requestedAt, new Date(from)),
         to === undefined ? undefined : lte(command.requestedAt, new Date(to)),
         deviceId === undefined ? undefined : eq(command.deviceId, deviceId),

@@ -27,7 +27,14 @@ import type { EventStore } from '../events/eventStore.ts'
 import type { Caller } from '../http/session.ts'
 import type { Database } from '../store/database.ts'
 import { command, reading, signal as signalTable } from '../store/schema.ts'
-import { type CommandTable, happened, openCommands, sentSince, told } from './commandStore.ts'
+import {
+  type CommandTable,
+  happened,
+  lockOpenCommands,
+  openCommands,
+  sentSince,
+  told,
+} from './commandStore.ts'
 
 const hour = 3_600_000
 /** How long a command is valid where nobody has said, s: so often as the device speaks, within these. */
@@ -134,7 +141,7 @@ export class Commands {
       await tx.select().from(signalTable).where(eq(signalTable.id, signal.signal)).for('update')
       const forbidden = await this.#whyNot(tx, device, signal, value)
       if (forbidden) return refused(forbidden)
-      const before = await openCommands(tx, eq(command.signalId, signal.signal))
+      const before = await lockOpenCommands(tx, eq(command.signalId, signal.signal))
       changed.push(...(await happened(tx, before, () => [{ kind: 'replaced' }], now())))
       const at = now()
       const [made] = await tx

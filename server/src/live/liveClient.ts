@@ -160,11 +160,16 @@ export class LiveClient {
 
   /** Goes out at once, with what waits: who presses a switch looks at it, and a confirmation does not come before its value. */
   commands(commands: readonly Command[]): void {
-    for (const command of commands)
-      if (this.sight.device(command.deviceId)) this.#commands.set(command.id, command)
-    if (this.#commands.size === 0) return
+    const seen = commands.filter(({ deviceId }) => this.sight.device(deviceId))
+    if (seen.length === 0) return
+    if (this.#sink.backlog() <= slowClientBytes) {
+      this.#sendAll()
+      this.#send({ kind: 'commands', commands: seen })
+      return
+    }
+    // Of each signal the last one waits for who is behind: there are no more than signals.
     this.#isWaiting = true
-    if (this.#sink.backlog() <= slowClientBytes) this.#sendAll()
+    for (const command of seen) this.#commands.set(command.signalId, command)
   }
 
   changed(change: Changed): void {
