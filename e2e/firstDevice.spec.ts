@@ -147,6 +147,8 @@ test('signing out leads to the door, and the password back in', async ({ page, a
   await settleIn(page, application)
   await page.getByRole('button', { name: 'Ines Marlow' }).click()
   await page.getByRole('menuitemradio', { name: 'Dark' }).click()
+  await expect(page.getByRole('menu')).toBeHidden()
+  await expect(page.locator('html')).toHaveAttribute('data-theme', 'dark')
   await expectAccessible(page)
   await page.getByRole('button', { name: 'Ines Marlow' }).click()
   await page.getByRole('menuitem', { name: 'Sign out' }).click()

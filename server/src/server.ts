@@ -144,8 +144,7 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
   const latest = new LatestReadings(now)
   const readLatest = () => store.latest(now() + aheadBy)
   const reread = async () => {
-    const since = now()
-    latest.replace(await readLatest(), since)
+    await latest.reread(readLatest)
     hub.devicesChanged()
   }
   let live: LiveSocketServer | undefined

@@ -6,6 +6,7 @@ export const aheadBy = 10 * 60_000
 /** The latest reading of every signal, in memory. */
 export class LatestReadings {
   readonly #bySignal = new Map<number, Reading>()
+  readonly #meanwhile = new Set<(readonly Reading[])[]>()
   readonly #now: () => number
 
   /** @param now epoch ms */
@@ -17,6 +18,7 @@ export class LatestReadings {
 
   /** Takes readings for the latest where they are. */
   take(readings: readonly Reading[]): void {
+    for (const list of this.#meanwhile) list.push(readings)
     for (const reading of readings) {
       const known = this.#bySignal.get(reading.signal)
       // One that was stamped while the clock was ahead must not hide what comes after.
@@ -26,13 +28,20 @@ export class LatestReadings {
   }
 
   /**
-   * Takes what is stored for the latest, where readings were removed or put back.
-   * @param since when it was read, epoch ms: what came in later stays
+   * Takes what is stored for the latest, where readings were removed or put back. What is taken while it is read stays: the
+   * store may have been read before that was committed.
    */
-  replace(latest: readonly Reading[], since: number): void {
-    for (const [signal, { receivedAt }] of this.#bySignal)
-      if (receivedAt < since) this.#bySignal.delete(signal)
-    this.take(latest)
+  async reread(read: () => Promise<readonly Reading[]>): Promise<void> {
+    const meanwhile: (readonly Reading[])[] = []
+    this.#meanwhile.add(meanwhile)
+    try {
+      const stored = await read()
+      this.#bySignal.clear()
+      this.take(stored)
+    } finally {
+      this.#meanwhile.delete(meanwhile)
+    }
+    this.take(meanwhile.flat())
   }
 
   forget(signals: Iterable<number>): void {
