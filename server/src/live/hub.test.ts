@@ -168,11 +168,10 @@ describe('the latest readings', () => {
   it('keep what comes in while the store is read anew, and forget what is stored no more', async () => {
     const latest = new LatestReadings(clock)
     latest.take([reading(1, 50), reading(2, 50), reading(3, 50)])
-    const { promise: stored, resolve: answer } = Promise.withResolvers<Reading[]>()
-    const read = latest.reread(() => stored)
-    latest.take([reading(1, 60)])
-    answer([reading(1, 50), reading(2, 40)])
-    await read
+    await latest.reread(async () => {
+      latest.take([reading(1, 60)])
+      return [reading(1, 50), reading(2, 40)]
+    })
     expect([1, 2, 3].map((signal) => latest.of(signal)?.at)).toEqual([60, 40, undefined])
   })
 })
