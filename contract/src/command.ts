@@ -32,6 +32,9 @@ export const Command = Type.Object({
   token: Type.Union([Type.String(), Type.Null()], {
     description: 'The token by which a program asked in the name of that person.',
   }),
+  rule: Type.Union([Type.String(), Type.Null()], {
+    description: 'The rule that asked, where no person did.',
+  }),
   why: Type.String(),
 })
 export type Command = Static<typeof Command>

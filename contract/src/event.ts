@@ -17,6 +17,7 @@ export const eventKinds = [
   'token',
   'link',
   'dashboard',
+  'rule',
 ] as const
 
 const EventKind = Type.Unsafe<(typeof eventKinds)[number]>({ type: 'string', enum: [...eventKinds] })

@@ -65,6 +65,7 @@ export const Changed = Type.Union([
   Type.Object({ what: Type.Literal('kit'), kitId: Type.Integer() }),
   Type.Object({ what: Type.Literal('sites') }),
   Type.Object({ what: Type.Literal('dashboards') }),
+  Type.Object({ what: Type.Literal('rules') }),
 ])
 export type Changed = Static<typeof Changed>
 

@@ -22,6 +22,7 @@ export type Place =
   | 'share'
   | 'dashboard'
   | 'event'
+  | 'rule'
   | 'body'
   | 'somewhere'
   | 'everywhere'

@@ -21,6 +21,7 @@ import * as reach from './reach.ts'
 import * as recomputation from './recomputation.ts'
 import * as rereading from './rereading.ts'
 import type { Route } from './route.ts'
+import * as rule from './rule.ts'
 import * as serial from './serial.ts'
 import * as share from './share.ts'
 import * as signal from './signal.ts'
@@ -57,6 +58,15 @@ export const routes = {
   withdrawToken: programToken.withdrawToken,
   requestCommands: command.requestCommands,
   listCommands: command.listCommands,
+  listRules: rule.listRules,
+  createRule: rule.createRule,
+  changeRule: rule.changeRule,
+  deleteRule: rule.deleteRule,
+  switchRule: rule.switchRule,
+  listRuleActs: rule.listRuleActs,
+  orderRules: rule.orderRules,
+  resumeRules: rule.resumeRules,
+  tryRule: rule.tryRule,
   getMapTiles: site.getMapTiles,
   listSites: site.listSites,
   createSite: site.createSite,

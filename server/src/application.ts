@@ -51,6 +51,7 @@ import { bindReach } from './reach/routes.ts'
 import { bindCapacity } from './readings/capacityRoutes.ts'
 import { bindRecompute, type RecomputeParts } from './recompute/routes.ts'
 import { bindRereadings, type RereadingParts } from './rereading/routes.ts'
+import { bindRules, type RuleRouteParts } from './rules/routes.ts'
 import { bindShares, type ShareParts } from './share/routes.ts'
 import { bindSites, type SiteParts } from './sites/routes.ts'
 import { holdsNul, whyStoreAway } from './store/databaseError.ts'
@@ -77,6 +78,7 @@ export interface ApplicationParts
       DashboardParts &
       NoteParts &
       CommandRouteParts &
+      RuleRouteParts &
       SiteParts,
     'binder'
   > {
@@ -203,6 +205,7 @@ export function createApplication(parts: ApplicationParts): Express {
   bindEvents({ ...parts, binder })
   bindNotes({ ...parts, binder })
   bindCommands({ ...parts, binder })
+  bindRules({ ...parts, binder })
   bindDashboards({ ...parts, binder })
   bindArrivals({ ...parts, binder })
   bindExplain({ ...parts, binder })

@@ -11,6 +11,7 @@ import { keepHeard } from './presence/keepHeard.ts'
 import type { ReadingChanges } from './readings/readingChanges.ts'
 import { duePages } from './rollups/duePages.ts'
 import { RollupBuilder } from './rollups/rollupBuilder.ts'
+import type { Rules } from './rules/openRules.ts'
 import { countArrivals } from './strip/countArrivals.ts'
 
 interface FollowParts {
@@ -24,19 +25,23 @@ interface FollowParts {
   readonly changes: Pick<ReadingChanges, 'correct'>
   /** Sees whether devices did what was asked. */
   readonly confirm: Consumer
+  readonly rules: Pick<Rules, 'judge' | 'follow'>
   /** Told of readings that followed from what came in. */
   readonly told: (readings: readonly Reading[]) => void
   /** Told when derived readings of the past are otherwise than they were. */
   readonly pastChanged: () => Promise<void>
 }
 
-/** Lets what follows from a commit follow: one line here for each consumer. */
-export async function followCommits(parts: FollowParts): Promise<void> {
+/**
+ * Lets what follows from a commit follow: one line here for each consumer.
+ * @returns lets it follow at once
+ */
+export async function followCommits(parts: FollowParts): Promise<() => void> {
   const { pool, now, log, every, opened } = parts
   const consumers = await Consumers.open({
     pool,
     log,
-    consumers: [duePages, keepHeard, countArrivals, dueDerived, parts.confirm],
+    consumers: [duePages, keepHeard, countArrivals, dueDerived, parts.confirm, parts.rules.judge],
   })
   const builder = opened.add(
     new RollupBuilder(pool, now, (ms) => setTimeout(ms, undefined, { ref: false })),
@@ -51,17 +56,15 @@ export async function followCommits(parts: FollowParts): Promise<void> {
     new OneAtATime(async () => {
       await consumers.run()
       await derived.run()
+      await parts.rules.follow()
     }),
     (it) => {
       derived.close()
       return it.settled()
     },
   )
-  every(
-    1000,
-    'following commits',
-    trying(() => following.run(), 'what was committed waits to be followed'),
-  )
+  const follow = trying(() => following.run(), 'what was committed waits to be followed')
+  every(1000, 'following commits', follow)
   every(
     5000,
     'building rollups',
@@ -72,4 +75,5 @@ export async function followCommits(parts: FollowParts): Promise<void> {
     'letting go of marks',
     trying(() => consumers.trim(), 'marks stay'),
   )
+  return () => void follow()
 }

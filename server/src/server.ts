@@ -56,6 +56,7 @@ import { carryOutRecomputing } from './recompute/recomputing.ts'
 import { ReadingAgain } from './rereading/readingAgain.ts'
 import { RereadingStore } from './rereading/rereadingStore.ts'
 import { HistoryReader } from './rollups/historyReader.ts'
+import { openRules } from './rules/openRules.ts'
 import { newToken } from './secrets/token.ts'
 import { ShareLinks } from './share/shareLinks.ts'
 import { migrateDatabase, openDatabase } from './store/database.ts'
@@ -161,6 +162,7 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
         serial?.sendCommands(deviceId)
       }
   }
+  const rules = openRules({ pool: database.$client, registry, commands, latest, hub, now })
   commands.onChanged((changed) => {
     hub.commands(changed)
     sendWaiting(changed)
@@ -218,6 +220,7 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
     await rereadings.dropBefore(longAgo)
     await large.dropBefore(longAgo)
     await days.forgetBefore(now() - 90 * day)
+    await rules.forgetBefore(now() - 90 * day)
   }
   await tidy()
   clock.onConfirmed(faults.guard('tidying', tidy))
@@ -228,7 +231,7 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
     await reread()
     peers.tell({ kind: 'reread' })
   }
-  await followCommits({
+  const followAtOnce = await followCommits({
     pool: database.$client,
     now,
     log,
@@ -241,6 +244,7 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
       readings: store,
       changed: (changed) => commands.tell(changed),
     }),
+    rules,
     told: (readings) => {
       latest.take(readings)
       // Nobody was heard: no board said it.
@@ -397,6 +401,12 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
     changes,
     events,
     commands,
+    ruleBook: rules.book,
+    ruleInputs: rules.inputs,
+    rulesChanged: () => {
+      hub.rulesChanged()
+      followAtOnce()
+    },
     latest,
     presences: keeper,
     readiness: new Readiness({ heartbeat, clock, dataFolder: config.databaseFolder, steady }),

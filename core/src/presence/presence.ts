@@ -29,6 +29,10 @@ export function presenceOf(heardAt: number | null, now: number, cadence: Cadence
 export const silentFrom = (heardAt: number, cadence: Cadence | null): number | null =>
   cadence === null || cadence.by === 'event' ? null : heardAt + after(silent, cadence.seconds)
 
+/** So long, ms, after it was heard something is not late yet; null when it never is. */
+export const lateAfter = (cadence: Cadence | null): number | null =>
+  cadence === null || cadence.by === 'event' ? null : after(late, cadence.seconds)
+
 const after = ({ turns, grace }: typeof late, seconds: number): number => (seconds * turns + grace) * 1000
 
 /**

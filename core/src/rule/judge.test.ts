@@ -209,3 +209,34 @@ describe('what comes late', () => {
     expect(judge.state().judgedTo).toBe(100_000)
   })
 })
+
+describe('going on after nobody looked', () => {
+  const lastly = (rule: Rule, at: number, ...more: readonly Reading[]) => {
+    const acts: string[] = []
+    const judge = new Judge(rule, around, newRuleState, (act) => acts.push(inWords(act)))
+    judge.pass(0)
+    for (const signal of [damp, lid]) judge.hear({ signal, at: 1_000, heardAt: 1_000, value: 0 })
+    acts.length = 0
+    judge.goOn(at * second)
+    for (const each of more) judge.hear({ ...each, at: each.at * second, heardAt: each.at * second })
+    return acts
+  }
+  const steady = { ...fogger, whenUnknown: 'stay' as const }
+
+  it('does at once what is so now, and nothing of what fell due between', () => {
+    expect(lastly(fogger, 1000)).toEqual(['1000 unknown false'])
+    expect(lastly(steady, 1000)).toEqual(['1000 unknown true'])
+    expect(lastly(steady, 10)).toEqual([])
+  })
+
+  it('knows nothing any more where that was asked for', () => {
+    expect(lastly({ ...fogger, safeAfterAway: true }, 10)).toEqual(['10 unknown false'])
+  })
+
+  it('hears again at once when the clock was set back', () => {
+    const rule = { ...steady, leastOn: 30 }
+    expect(
+      lastly(rule, -3600, { signal: damp, at: -3599, value: 9 }, { signal: lid, at: -3598, value: 0 }),
+    ).toEqual(['-3600 unknown true', '-3598 known true'])
+  })
+})

@@ -62,6 +62,9 @@ export interface Heard extends Said {
   readonly signal: number
 }
 
+const earlier = (one: number | null, other: number): number | null =>
+  one === null ? null : Math.min(one, other)
+
 const compiled = (condition: Condition | null): Formula | undefined => {
   const formula = condition && compileFormula(condition.formula)
   return formula && !('problem' in formula) ? formula : undefined
@@ -146,10 +149,20 @@ export class Judge {
     for (let next = this.next(); next !== null && next <= to; next = this.next()) this.#settle(next, false)
   }
 
-  /** Forgets what its inputs said: it knows nothing until it hears of them anew. @param at epoch ms */
-  forget(at: number): void {
-    this.#said.clear()
-    this.#settle(Math.max(at, this.#judgedTo ?? at), false)
+  /**
+   * Goes on after a time in which nobody looked, or when the clock was set back: it is judged as it is now, and nothing is done of
+   * what fell due between.
+   * @param at epoch ms
+   */
+  goOn(at: number): void {
+    if (this.#rule.safeAfterAway) this.#said.clear()
+    // By the clock as it is now, that is still to come: it would hide all that is said until then.
+    for (const [signal, said] of this.#said) if (said.at > at) this.#said.delete(signal)
+    this.#whenSince = earlier(this.#whenSince, at)
+    this.#untilSince = earlier(this.#untilSince, at)
+    this.#changedAt = earlier(this.#changedAt, at)
+    this.#begunAt = this.#begunAt.filter((begun) => begun <= at)
+    this.#settle(at, false)
   }
 
   /** When it has to be judged again though no input says anything, epoch ms; null for never. */

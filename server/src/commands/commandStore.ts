@@ -12,6 +12,7 @@ const ms = (at: Date | null): number | null => at?.getTime() ?? null
 /** A command as it is told. */
 export const told = ({
   personId: _,
+  turn: __,
   personName,
   requestedAt,
   until,

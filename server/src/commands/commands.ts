@@ -59,6 +59,9 @@ export interface WaitingCommand {
   readonly name: string
 }
 
+/** Who asks: a person, or a program in the name of one; or a rule, once in each of its turns. */
+export type Asker = Pick<Caller, 'person' | 'token'> | { readonly rule: string; readonly turn: number }
+
 /** What came of a wish. */
 export type Wished =
   | { readonly command: Command; readonly refused: null }
@@ -126,7 +129,7 @@ export class Commands {
   async request(
     { device, signal }: { readonly device: RegisteredDevice; readonly signal: DeviceSignal },
     value: SignalValue,
-    caller: Pick<Caller, 'person' | 'token'>,
+    asker: Asker,
     why = '',
   ): Promise<Wished> {
     const { database, now, events } = this.#parts
@@ -139,6 +142,14 @@ export class Commands {
     const changed: Command[] = []
     const wished = await database.transaction(async (tx): Promise<Wished> => {
       await tx.select().from(signalTable).where(eq(signalTable.id, signal.signal)).for('update')
+      if ('turn' in asker) {
+        const [known] = await tx
+          .select()
+          .from(command)
+          .where(and(eq(command.signalId, signal.signal), eq(command.turn, asker.turn)))
+        // It was asked already, by a server that ended before it could take that down.
+        if (known) return { command: told(known), refused: null }
+      }
       const forbidden = await this.#whyNot(tx, device, signal, value)
       if (forbidden) return refused(forbidden)
       const before = await lockOpenCommands(tx, eq(command.signalId, signal.signal))
@@ -154,9 +165,9 @@ export class Commands {
           requestedAt: new Date(at),
           until: new Date(at + this.#validFor(device, signal) * 1000),
           answer: '',
-          personId: caller.person.id,
-          personName: caller.person.name,
-          token: caller.token,
+          ...('turn' in asker
+            ? asker
+            : { personId: asker.person.id, personName: asker.person.name, token: asker.token }),
           why,
         })
         .returning()
@@ -167,11 +178,12 @@ export class Commands {
     // It goes out before the rest of the world hears of it.
     this.tell(changed)
     if (wished.command) {
-      const says = `${signal.definition.name}${signal.part === '' ? '' : ` ${signal.part}`} was asked for ${inWords(value, signal)}.`
+      const by = 'turn' in asker ? `By the rule “${asker.rule}”: ` : ''
+      const says = `${by}${signal.definition.name}${signal.part === '' ? '' : ` ${signal.part}`} was asked for ${inWords(value, signal)}.`
       await events.write({
         kind: 'command',
         at: wished.command.requestedAt,
-        caller,
+        ...('person' in asker && { caller: asker }),
         deviceId: device.id,
         signalId: signal.signal,
         says: why === '' ? says : `${says} ${why}`,

@@ -1,10 +1,9 @@
-import { type FoundDerivation, type FoundInput, findCycle } from '@jaunty-sparrow/core/derived'
+import type { FoundDerivation, FoundInput } from '@jaunty-sparrow/core/derived'
 import { reachOf, usualSettings } from '@jaunty-sparrow/core/signal'
 import { and, eq, inArray, sql } from 'drizzle-orm'
 import chunk from 'lodash-es/chunk.js'
 import groupBy from 'lodash-es/groupBy.js'
 import isEqual from 'lodash-es/isEqual.js'
-import { ProblemError } from '../http/problemResponse.ts'
 import type { Database } from '../store/database.ts'
 import {
   derived,
@@ -16,6 +15,7 @@ import {
   signalDefinition,
   site,
 } from '../store/schema.ts'
+import { refuseCycle } from './refuseCycle.ts'
 
 type Transaction = Pick<Database, 'select' | 'insert' | 'delete' | 'update' | 'execute'>
 
@@ -147,22 +147,3 @@ async function findDerived(tx: Transaction, kitIds: readonly number[]): Promise<
 }
 
 /** @throws ProblemError which tells the way that leads from a signal back to itself */
-async function refuseCycle(tx: Transaction): Promise<void> {
-  const edges = await tx.select().from(derivedInput)
-  const next = new Map<number, number[]>()
-  for (const { signalId, inputId } of edges) next.set(signalId, [...(next.get(signalId) ?? []), inputId])
-  const cycle = findCycle(next)
-  if (!cycle) return
-  const names = await tx
-    .select({ id: signal.id, name: signalDefinition.name, part: signal.part, device: device.name })
-    .from(signal)
-    .innerJoin(signalDefinition, eq(signalDefinition.id, signal.definitionId))
-    .innerJoin(device, eq(device.id, signal.deviceId))
-    .where(inArray(signal.id, cycle))
-  const byId = new Map(names.map((row) => [row.id, row]))
-  const way = cycle.map((id) => {
-    const { name = '', part = '', device: of = '' } = byId.get(id) ?? {}
-    return `"${name}${part === '' ? '' : ` ${part}`}" of ${of}`
-  })
-  throw new ProblemError('conflict', `It would follow from itself: ${way.join(' from ')}.`)
-}

@@ -208,6 +208,7 @@ const missing: Record<
   share: none('link'),
   dashboard: none('dashboard'),
   event: none('note'),
+  rule: none('rule'),
   body: none('thing'),
   somewhere: none('thing'),
 }

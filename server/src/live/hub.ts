@@ -8,7 +8,7 @@ import type { LiveClient } from './liveClient.ts'
 type News =
   | { readonly kind: 'readings'; readonly readings: readonly Reading[]; readonly byHand: boolean }
   | { readonly kind: 'arrived'; readonly message: KeptMessage }
-  | { readonly kind: 'sites' | 'dashboards' }
+  | { readonly kind: 'sites' | 'dashboards' | 'rules' }
   | { readonly kind: 'event'; readonly event: DatedEvent }
   | { readonly kind: 'commands'; readonly commands: readonly Command[] }
 
@@ -95,6 +95,11 @@ export class LiveHub {
   dashboardsChanged(from: Origin = 'here'): void {
     this.#tell({ kind: 'dashboards' }, from)
     this.#changed({ what: 'dashboards' })
+  }
+
+  rulesChanged(from: Origin = 'here'): void {
+    this.#tell({ kind: 'rules' }, from)
+    this.#changed({ what: 'rules' })
   }
 
   join(client: LiveClient): void {

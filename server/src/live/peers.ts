@@ -42,7 +42,7 @@ interface CommandsNotice {
 export type Notice =
   | { readonly kind: 'hello' | 'here' }
   | RegistryChange
-  | { readonly kind: 'sites' | 'dashboards' }
+  | { readonly kind: 'sites' | 'dashboards' | 'rules' }
   /** Readings were removed or put back: what is the latest has to be read. */
   | { readonly kind: 'reread' }
   /** Which serial lines there are, and whose, has changed. */
@@ -77,6 +77,7 @@ const members: Record<Notice['kind'], Record<string, object>> = {
   forgotten: { address: { type: 'string' } },
   sites: {},
   dashboards: {},
+  rules: {},
   reread: {},
   serial: {},
   access: {},

@@ -11,12 +11,13 @@ type Name = keyof typeof routes
 const table = {
   viewer: {
     'at its site': `getSiteDay getKit getDevice listDescriptionVersions listCalibrations followReadings getTraces
-      getTotals getReadingsAt getLastReadings getDescriptionsAt getArrival tryMessage tryConversion explainValue proposeFaults getDashboard listDashboardVersions`,
+      getTotals getReadingsAt getLastReadings getDescriptionsAt getArrival tryMessage tryConversion explainValue proposeFaults getDashboard listDashboardVersions
+      listRuleActs`,
     'at any site':
-      'listSites listKits listDevices listEvents getReach listArrivals listClaims getCapacity listDashboards listCommands',
+      'listSites listKits listDevices listEvents getReach listArrivals listClaims getCapacity listDashboards listCommands listRules',
   },
   operator: {
-    'at its site': 'changeDoubt createNote requestCommands',
+    'at its site': 'changeDoubt createNote requestCommands switchRule resumeRules tryRule',
   },
   owner: {
     'at its site': `changeSite deleteSite changeKit deleteKit addSignalDefinition createDevice changeDevice getDeviceLoss
@@ -25,7 +26,7 @@ const table = {
       previewRecomputation listRecomputations createRecomputation undoRecomputation
       createClaim deleteClaim previewRereading listRereadings createRereading undoRereading importFile storeFile
       createShareLink listShareLinks withdrawShareLink createDashboardLink listDashboardLinks
-      createDashboard publishDashboard deleteDashboard deleteNote createInvitation withdrawInvitation changeAccess`,
+      createDashboard publishDashboard deleteDashboard deleteNote createRule changeRule deleteRule orderRules createInvitation withdrawInvitation changeAccess`,
     'at any site': 'createKit listPeople listInvitations',
     'at all sites': `createSite listUnclaimed listSerialPorts setSerialPort removeSerialPort measureCapacity getCondition
       confirmClock removePerson createSignInLinkFor`,
@@ -99,6 +100,8 @@ interface Stage {
   readonly linkId: number
   readonly dashboardId: number
   readonly eventId: number
+  readonly relayId: number
+  readonly ruleId: number
   readonly arrivalId: number
   readonly invitationId: number
   readonly personId: number
@@ -140,7 +143,10 @@ async function stage(): Promise<Omit<Stage, 'own'>> {
     body: {
       name: `Kit ${n}`,
       cadence: null,
-      signals: [{ field: '/temp', name: `Reading ${n}`, kind: 'number' }],
+      signals: [
+        { field: '/temp', name: `Reading ${n}`, kind: 'number' },
+        { field: '/relay', name: `Relay ${n}`, kind: 'switch', origin: 'controlled' },
+      ],
     },
   })
   const { body: emptyKit } = await root.call(routes.createKit, {
@@ -151,8 +157,8 @@ async function stage(): Promise<Omit<Stage, 'own'>> {
   })
   await send(server.url, `${address}.${made.secret}`, { temp: 20 })
   const { device } = made
-  const [signal] = device.signals
-  if (!signal) throw new Error('the device has no signal')
+  const [signal, relay] = device.signals
+  if (!signal || !relay) throw new Error('the device has no signals')
   const { body: calibration } = await root.call(routes.addCalibration, {
     params: { signalId: signal.id },
     body: { gain: 1, offset: 0.5, validFrom: 0, evidence: 'ice water' },
@@ -166,6 +172,10 @@ async function stage(): Promise<Omit<Stage, 'own'>> {
   })
   const { body: note } = await root.call(routes.createNote, {
     body: { says: 'a door stood open', at: Date.now(), siteId: site.id },
+  })
+  const { body: standing } = await root.call(routes.createRule, {
+    params: { signalId: relay.id },
+    body: rule(signal.id),
   })
   const { body: invitation } = await root.call(routes.createInvitation, {
     body: { role: 'viewer', siteIds: [site.id], note: `guest ${n}` },
@@ -198,6 +208,8 @@ async function stage(): Promise<Omit<Stage, 'own'>> {
     linkId: link.link.id,
     dashboardId: page.id,
     eventId: note.id,
+    relayId: relay.id,
+    ruleId: standing.id,
     arrivalId: arrivals[0]?.id ?? 0,
     invitationId: invitations.at(-1)?.id ?? 0,
     personId,
@@ -218,6 +230,22 @@ const claimOf = (deviceId: number, n: number) => ({
 const share = { name: 'For all', signalId: null, past: 'day' as const, frameAncestors: [], expiresAt: null }
 const pageShown = { name: 'All of it', isMine: false, role: 'viewer' as const, shows: { chapters: [] } }
 const span = { from: Date.now() - 3_600_000, to: Date.now() + 3_600_000 }
+const rule = (signalId: number) => ({
+  name: 'Low',
+  rule: {
+    inputs: [{ name: 'a', signal: signalId }],
+    when: { formula: 'a < 5', atLeast: 0 },
+    until: null,
+    clock: null,
+    value: 1,
+    otherwise: 0,
+    leastOn: 0,
+    leastOff: 0,
+    mostAnHour: null,
+    whenUnknown: 'rest' as const,
+    safeAfterAway: false,
+  },
+})
 const fresh = () => `fresh-${++count}`
 
 /** A request to each route that succeeds for who may. */
@@ -332,6 +360,21 @@ const requests: { readonly [N in Name]: (on: Stage) => Asked<(typeof routes)[N]>
   getReach: () => ({}),
   requestCommands: ({ signalId }) => ({ body: { signals: [signalId], value: 1 } }),
   listCommands: () => ({ query: { open: true } }),
+  listRules: () => ({}),
+  createRule: ({ relayId, signalId }) => ({ params: { signalId: relayId }, body: rule(signalId) }),
+  changeRule: ({ ruleId, signalId }) => ({ params: { ruleId }, body: rule(signalId) }),
+  deleteRule: ({ ruleId }) => ({ params: { ruleId } }),
+  switchRule: ({ ruleId }) => ({ params: { ruleId }, body: { mode: 'trial' } }),
+  listRuleActs: ({ ruleId }) => ({ params: { ruleId } }),
+  orderRules: ({ relayId, ruleId }) => ({
+    params: { signalId: relayId },
+    body: { order: [ruleId], handFor: 60 },
+  }),
+  resumeRules: ({ relayId }) => ({ params: { signalId: relayId } }),
+  tryRule: ({ relayId, signalId }) => ({
+    params: { signalId: relayId },
+    body: { rule: rule(signalId).rule, ...span },
+  }),
   createNote: ({ siteId, signalId }) => ({ body: { says: 'washed down', at: Date.now(), siteId, signalId } }),
   deleteNote: ({ eventId }) => ({ params: { eventId } }),
   listDashboards: () => ({}),

@@ -10,6 +10,7 @@ import {
   dashboard,
   datedEvent,
   rereading,
+  rule,
   shareLink,
   signalDefinition,
   site,
@@ -113,6 +114,13 @@ export class SitesOfThings implements Places {
         .from(datedEvent)
         .where(eq(datedEvent.id, Number(params.eventId)))
       return one(found?.siteId ?? undefined)
+    },
+    rule: async ({ params }) => {
+      const [found] = await this.#database
+        .select({ signalId: rule.signalId })
+        .from(rule)
+        .where(eq(rule.id, Number(params.ruleId)))
+      return found && one(this.ofSignal(found.signalId))
     },
     share: async ({ params }) => {
       const [found] = await this.#database

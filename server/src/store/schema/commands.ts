@@ -1,7 +1,7 @@
 import { type CommandState, commandStates } from '@jaunty-sparrow/core/command'
 import type { SignalValue } from '@jaunty-sparrow/core/signal'
 import { sql } from 'drizzle-orm'
-import { index, integer, jsonb, pgTable, text } from 'drizzle-orm/pg-core'
+import { index, integer, jsonb, pgTable, text, uniqueIndex } from 'drizzle-orm/pg-core'
 import { id, instant } from './columns.ts'
 import { device, signal } from './described.ts'
 import { person } from './people.ts'
@@ -29,10 +29,14 @@ export const command = pgTable(
     /** Their name, for when the person is gone. */
     personName: text('person_name'),
     token: text('token'),
+    /** The name of the rule that asked, where no person did, and the turn of its signal that it asked in. */
+    rule: text('rule'),
+    turn: integer('turn'),
     why: text('why').notNull(),
   },
   (table) => [
     index('command_open').on(table.signalId).where(sql`state in ('requested', 'sent')`),
+    uniqueIndex('command_turn').on(table.signalId, table.turn),
     index('command_signal').on(table.signalId, table.requestedAt),
     index('command_requested').on(table.requestedAt),
   ],
