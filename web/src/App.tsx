@@ -167,6 +167,10 @@ const router = createBrowserRouter([
           Component: (await import('./pages/dashboard/DashboardPage.tsx')).DashboardPage,
         }),
       },
+      ...['/rules/new/:signalId', '/rules/:ruleId'].map((path) => ({
+        path,
+        lazy: async () => ({ Component: (await import('./pages/rule/RulePage.tsx')).RulePage }),
+      })),
       {
         path: '/act',
         lazy: async () => ({ Component: (await import('./pages/act/ActPage.tsx')).ActPage }),

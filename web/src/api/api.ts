@@ -60,6 +60,7 @@ export const api = createApi({
     'Links',
     'Dashboards',
     'Notes',
+    'Rules',
   ],
   endpoints: () => ({}),
 })

@@ -24,7 +24,8 @@ export function Outcome({
   const command = useCommands(useMemo(() => [signal], [signal])).get(signal.id)
   const now = useBeat(1000)
   if (!command) return null
-  const { state, settledAt, person } = command
+  const { state, settledAt, person, rule } = command
+  const by = rule === null ? person : `the rule “${rule}”`
   if (onlyTrouble && (isOpen(state) || state === 'confirmed')) return null
   if (!isOpen(state) && (settledAt === null || now - settledAt > toldFor)) return null
   return (
@@ -36,7 +37,7 @@ export function Outcome({
         wakesAt !== undefined &&
         `, until it wakes about ${clockOf(Math.max(now, wakesAt))}`}
       {said(command)}
-      {person && ` · ${person}, ${describeAge(Math.max(0, now - command.requestedAt))}`}
+      {by && ` · ${by}, ${describeAge(Math.max(0, now - command.requestedAt))}`}
     </p>
   )
 }

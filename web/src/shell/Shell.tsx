@@ -88,7 +88,7 @@ interface Area {
 const areas: readonly Area[] = [
   { to: '/bench', name: 'Bench', Icon: Wrench, owns: /^\/(?:bench|arrivals|budget|devices\/new)(?:\/|$)/ },
   { to: '/', name: 'Watch', Icon: Eye, owns: /^\/(?:$|dashboards|instruments|devices\/(?!new$))/ },
-  { to: '/act', name: 'Act', Icon: ToggleRight, owns: /^\/act(?:\/|$)/ },
+  { to: '/act', name: 'Act', Icon: ToggleRight, owns: /^\/(?:act|rules)(?:\/|$)/ },
 ]
 
 const AreaLink = ({ to, name, isOpen }: Area & { isOpen: boolean }) => (

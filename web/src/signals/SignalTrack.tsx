@@ -30,6 +30,9 @@ import { summarize, type TraceSummary } from './traceSummary.ts'
 import type { Stretch, View } from './view.ts'
 
 const Control = lazy(async () => ({ default: (await import('../commands/Control.tsx')).Control }))
+const RulesOfSignal = lazy(async () => ({
+  default: (await import('../rules/RulesOfSignal.tsx')).RulesOfSignal,
+}))
 const TraceChart = lazy(loadTraceChart)
 const ExplainSheet = lazy(async () => ({
   default: (await import('../explain/ExplainSheet.tsx')).ExplainSheet,
@@ -99,6 +102,7 @@ export function SignalTrack(props: SignalTrackProps) {
         {device && 'span' in view && signal.origin === 'controlled' && (
           <Suspense>
             <Control signal={signal} siteId={device.siteId} wakesAt={wakesAt(device)} />
+            <RulesOfSignal signal={signal} siteId={device.siteId} />
           </Suspense>
         )}
         <OwnSettings signal={signal} canChange={changeSheet !== undefined} />

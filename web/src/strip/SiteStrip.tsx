@@ -6,6 +6,7 @@ import { type KeyboardEvent, type PointerEvent, useEffect, useMemo, useRef, useS
 import { Link, useLocation, useMatch, useNavigate } from 'react-router'
 import { useDashboardsQuery } from '../dashboards/dashboardsApi.ts'
 import { IconButton } from '../design/IconButton.tsx'
+import { useWidth } from '../design/useWidth.ts'
 import { useDevicesQuery } from '../devices/devicesApi.ts'
 import { dateFormat } from '../language/dateFormat.ts'
 import { live } from '../live/connection.ts'
@@ -18,7 +19,6 @@ import { serverNow, useBeat } from '../time/clock.ts'
 import { useMoment } from '../time/moment.ts'
 import { PlayBar } from './PlayBar.tsx'
 import { useStripDay } from './useStripDay.ts'
-import { useWidth } from './useWidth.ts'
 
 const minute = 60_000
 const dayLength = 24 * 60 * minute

@@ -13,6 +13,7 @@ import { Notice } from '../../design/Notice.tsx'
 import { Skeleton } from '../../design/Skeleton.tsx'
 import { useDevicesQuery } from '../../devices/devicesApi.ts'
 import { dateFormat } from '../../language/dateFormat.ts'
+import { RuleList } from '../../rules/RuleList.tsx'
 
 const anything = ''
 /** So many are told at once. */
@@ -36,6 +37,7 @@ export function ActPage() {
     <div className="grid grid-cols-[minmax(0,1fr)] gap-8">
       <h1 className="text-3xl">Act</h1>
       <AllAtOnce devices={controlled} />
+      <RuleList devices={devices} />
       <section className="grid gap-4 border-t border-ink pt-3" aria-labelledby="commanded">
         <h2 id="commanded" className="text-lg">
           What was commanded
@@ -97,7 +99,7 @@ function Item({ command, device }: { readonly command: Command; readonly device:
     () => device?.signals.find(({ id }) => id === command.signalId),
     [device, command.signalId],
   )
-  const { state, requestedAt, person, token, why, answer } = command
+  const { state, requestedAt, person, token, rule, why, answer } = command
   return (
     <li className="grid gap-x-4 gap-y-0.5 py-2.5 sm:grid-cols-[11rem_1fr_auto]">
       <span className="text-ink-soft">{moment.format(requestedAt)}</span>
@@ -109,7 +111,9 @@ function Item({ command, device }: { readonly command: Command; readonly device:
         )}{' '}
         <strong>{signal ? `${signalTitle(signal)}: ${commandValue(command, signal)}` : ''}</strong>
         <span className="block text-ink-soft">
-          {[person, token && `by “${token}”`, why].filter(Boolean).join(' · ')}
+          {[person, token && `by “${token}”`, rule && `by the rule “${rule}”`, why]
+            .filter(Boolean)
+            .join(' · ')}
         </span>
       </p>
       <p className={`sm:text-right ${isOpen(state) ? 'font-semibold text-chestnut' : ''}`}>

@@ -1,0 +1,216 @@
+import type { Device, Signal } from '@jaunty-sparrow/contract'
+import {
+  type Comparison,
+  type Condition,
+  formulaOf,
+  type PickedTerm,
+  pickedTerms,
+  type Rule,
+} from '@jaunty-sparrow/core/rule'
+import { unitSymbol } from '@jaunty-sparrow/core/units'
+import { X } from 'lucide-react'
+import { useState } from 'react'
+import { Button } from '../../design/Button.tsx'
+import { ChoiceField, TextField } from '../../design/Field.tsx'
+import { IconButton } from '../../design/IconButton.tsx'
+import { latestOf } from '../../live/useLive.ts'
+import { Value } from '../../live/Value.tsx'
+import { PickSignals } from '../../pick/PickSignals.tsx'
+import type { NameOf } from '../../rules/ruleWords.ts'
+import { LengthField } from './LengthField.tsx'
+import { firstTerm, nameInFormulas } from './newRule.ts'
+
+interface ConditionFieldsProps {
+  readonly title: string
+  /** What it says where nothing has to be the case. */
+  readonly empty: string
+  readonly condition: Condition | null
+  readonly inputs: Rule['inputs']
+  /** Whose signals may be looked at. */
+  readonly devices: readonly Device[]
+  readonly siteName: (siteId: number) => string
+  readonly nameOf: NameOf
+  readonly onChange: (condition: Condition | null, inputs: Rule['inputs']) => void
+}
+
+/** What has to be the case: signals that are picked, each against a bound. What cannot be picked is written as a formula. */
+export function ConditionFields(props: ConditionFieldsProps) {
+  const { title, empty, condition, inputs, devices, siteName, nameOf, onChange } = props
+  const [picking, setPicking] = useState(false)
+  const picked = condition && pickedTerms(condition.formula)
+  const put = (terms: readonly PickedTerm[], join: '&&' | '||', also: Rule['inputs'] = inputs) =>
+    onChange(
+      terms.length === 0 ? null : { formula: formulaOf({ join, terms }), atLeast: condition?.atLeast ?? 0 },
+      also,
+    )
+  const add = (signals: readonly Signal[]) => {
+    let also = inputs
+    const terms = [...(picked?.terms ?? [])]
+    for (const signal of signals) {
+      const name = nameInFormulas(signal, also)
+      if (!also.some((input) => input.name === name)) also = [...also, { name, signal: signal.id }]
+      const said = latestOf(signal)?.value
+      terms.push(firstTerm(signal, name, typeof said === 'number' ? said : undefined))
+    }
+    put(terms, picked?.join ?? '&&', also)
+  }
+  const signalOf = (name: string) => nameOf(inputs.find((input) => input.name === name)?.signal ?? 0)
+  return (
+    <fieldset className="grid gap-2">
+      <legend className="mb-1 font-serif text-lg">{title}</legend>
+      {!condition && <p className="text-sm text-ink-soft">{empty}</p>}
+      {picked?.terms.map((term, place) => {
+        const found = signalOf(term.name)
+        const change = (next: PickedTerm) =>
+          put(
+            picked.terms.map((each, index) => (index === place ? next : each)),
+            picked.join,
+          )
+        return (
+          // biome-ignore lint/suspicious/noArrayIndexKey: a term is its place; nothing of it is kept elsewhere
+          <div key={`${place} ${term.name}`} className="flex flex-wrap items-end gap-x-3 gap-y-1">
+            <div className="min-w-40 flex-1 pb-1.5">
+              {place > 0 && (
+                <button
+                  type="button"
+                  className="mr-1.5 rounded px-1 text-sm font-semibold text-chestnut hover:bg-well"
+                  onClick={() => put(picked.terms, picked.join === '&&' ? '||' : '&&')}
+                >
+                  {picked.join === '&&' ? 'and' : 'or'}
+                </button>
+              )}
+              <span className="text-sm font-semibold">{found?.name ?? 'a signal that was deleted'}</span>{' '}
+              <span className="text-sm text-ink-soft">now {found && <Value signal={found.signal} />}</span>
+            </div>
+            <Against term={term} signal={found?.signal} onChange={change} />
+            <IconButton
+              name={`Without ${found?.name ?? term.name}`}
+              className="mb-1 p-1.5"
+              onClick={() =>
+                put(
+                  picked.terms.filter((_, index) => index !== place),
+                  picked.join,
+                )
+              }
+            >
+              <X aria-hidden="true" className="size-4" />
+            </IconButton>
+          </div>
+        )
+      })}
+      {condition && !picked && (
+        <TextField
+          label={`${title}, as a formula`}
+          value={condition.formula}
+          hint={`Of ${inputs.map(({ name }) => name).join(', ')}.`}
+          onChange={({ target }) => onChange({ ...condition, formula: target.value }, inputs)}
+        />
+      )}
+      <div className="flex flex-wrap items-end gap-3">
+        {(!condition || picked) && (
+          <Button onClick={() => setPicking(true)}>
+            {condition ? 'And something else' : 'Pick a signal'}
+          </Button>
+        )}
+        {condition && (
+          <>
+            <LengthField
+              label="for at least"
+              seconds={condition.atLeast}
+              onChange={(atLeast) => onChange({ ...condition, atLeast }, inputs)}
+            />
+            {picked && (
+              <Button
+                weight="quiet"
+                onClick={() => onChange({ ...condition, formula: `(${condition.formula})` }, inputs)}
+              >
+                Write as a formula
+              </Button>
+            )}
+            {!picked && (
+              <Button weight="quiet" onClick={() => onChange(null, inputs)}>
+                Pick anew
+              </Button>
+            )}
+          </>
+        )}
+      </div>
+      {picking && (
+        <PickSignals
+          title={`${title} which signal`}
+          devices={devices}
+          siteName={siteName}
+          onPick={add}
+          onClose={() => setPicking(false)}
+        />
+      )}
+    </fieldset>
+  )
+}
+
+interface AgainstProps {
+  readonly term: PickedTerm
+  readonly signal: Signal | undefined
+  readonly onChange: (term: PickedTerm) => void
+}
+
+/** What a signal is held against: a state, or a number in its unit. */
+function Against({ term, signal, onChange }: AgainstProps) {
+  if (signal?.kind === 'switch' || signal?.kind === 'choice') {
+    const states =
+      signal.kind === 'switch'
+        ? [
+            { code: 1, name: 'on' },
+            { code: 0, name: 'off' },
+          ]
+        : signal.choices
+    return (
+      <div className="w-44">
+        <ChoiceField
+          label="is"
+          value={`${term.is} ${term.bound}`}
+          onChange={({ target }) => {
+            const [is, bound] = target.value.split(' ')
+            onChange({ ...term, is: is as Comparison, bound: Number(bound) })
+          }}
+        >
+          {states.map(({ code, name }) => (
+            <option key={code} value={`== ${code}`}>
+              {name}
+            </option>
+          ))}
+          {signal.kind === 'choice' &&
+            states.map(({ code, name }) => (
+              <option key={`not ${code}`} value={`!= ${code}`}>
+                not {name}
+              </option>
+            ))}
+        </ChoiceField>
+      </div>
+    )
+  }
+  return (
+    <>
+      <div className="w-28">
+        <ChoiceField
+          label="is"
+          value={term.is}
+          onChange={({ target }) => onChange({ ...term, is: target.value as Comparison })}
+        >
+          <option value="<">below</option>
+          <option value=">">above</option>
+        </ChoiceField>
+      </div>
+      <div className="w-28">
+        <TextField
+          label={signal?.unit ? `Bound, ${unitSymbol(signal.unit)}` : 'Bound'}
+          type="number"
+          step="any"
+          required
+          value={term.bound}
+          onChange={({ target }) => onChange({ ...term, bound: target.valueAsNumber || 0 })}
+        />
+      </div>
+    </>
+  )
+}

@@ -1,0 +1,175 @@
+import { formulaOf, pickedTerms, type Rule } from '@jaunty-sparrow/core/rule'
+import { Trial, trialLayout } from '@jaunty-sparrow/drawings/trial'
+import { useEffect, useMemo, useState } from 'react'
+import { problemText } from '../../api/problemText.ts'
+import { Notice } from '../../design/Notice.tsx'
+import { useWidth } from '../../design/useWidth.ts'
+import { useRuleTrialQuery } from '../../rules/rulesApi.ts'
+import { comparisonWords, type NameOf, roughLength } from '../../rules/ruleWords.ts'
+import { SpanButton } from '../../signals/SpanButton.tsx'
+import { useTracesQuery } from '../../signals/signalsApi.ts'
+import { type SpanName, spans } from '../../signals/view.ts'
+import { serverNow } from '../../time/clock.ts'
+import { BoundHandle } from './BoundHandle.tsx'
+import { boundId, trialRows } from './trialRows.ts'
+
+/** So long nothing is changed before it is tried, ms. */
+const rest = 120
+/** The picture has as many columns. */
+const columns = 900
+
+interface TrialPanelProps {
+  readonly signalId: number
+  readonly ruleId: number | undefined
+  readonly rule: Rule
+  readonly timeZone: string
+  readonly nameOf: NameOf
+  readonly onChange: (rule: Rule) => void
+}
+
+/** What a rule would have done over the past, tried anew with every change of it. */
+export function TrialPanel({ signalId, ruleId, rule, timeZone, nameOf, onChange }: TrialPanelProps) {
+  const [span, setSpan] = useState<SpanName>('week')
+  const [to, setTo] = useState(() => Math.floor(serverNow() / 60_000) * 60_000)
+  const from = to - spans[span].length
+  const [tried, setTried] = useState(rule)
+  useEffect(() => {
+    const waiting = setTimeout(() => setTried(rule), rest)
+    return () => clearTimeout(waiting)
+  }, [rule])
+  const isComplete = rule.when !== null || rule.clock !== null
+  const { data, error, isFetching } = useRuleTrialQuery(
+    { signalId, rule: tried, from, to, ...(ruleId !== undefined && { ruleId }) },
+    { skip: !isComplete },
+  )
+  const signals = rule.inputs.map(({ signal }) => signal)
+  const { data: traces } = useTracesQuery(
+    { signals, columns, view: useMemo(() => ({ from, to }), [from, to]) },
+    { skip: signals.length === 0 },
+  )
+  const [place, width] = useWidth<HTMLDivElement>()
+  const rows = useMemo(() => trialRows(rule, traces ?? [], nameOf), [rule, traces, nameOf])
+  const layout = trialLayout({ width, rows })
+  const putBound = (id: string, bound: number) => {
+    const of = id.startsWith('when') ? 'when' : 'until'
+    const condition = rule[of]
+    const picked = condition && pickedTerms(condition.formula)
+    if (!condition || !picked) return
+    const terms = picked.terms.map((term, index) =>
+      boundId({ of, term: index }) === id ? { ...term, bound } : term,
+    )
+    onChange({ ...rule, [of]: { ...condition, formula: formulaOf({ ...picked, terms }) } })
+  }
+  return (
+    <section aria-labelledby="trial" className="grid gap-3">
+      <div className="flex flex-wrap items-baseline justify-between gap-2">
+        <h2 id="trial" className="text-lg">
+          Tried on the past
+        </h2>
+        <nav aria-label="Over which span" className="flex gap-1 text-sm text-ink-soft">
+          {(['day', 'week', 'month'] as const).map((each) => (
+            <SpanButton
+              key={each}
+              isChosen={span === each}
+              onClick={() => {
+                setSpan(each)
+                setTo(Math.floor(serverNow() / 60_000) * 60_000)
+              }}
+            >
+              {spans[each].name}
+            </SpanButton>
+          ))}
+        </nav>
+      </div>
+      {!isComplete && (
+        <p className="text-ink-soft">
+          Say when it shall act, and here stands what it would have done: how often, how long, and against
+          which other rule. Drag a bound, and see it change.
+        </p>
+      )}
+      {error !== undefined && isComplete && <Notice tone="trouble" title={problemText(error)} />}
+      {isComplete && data?.problem && <Notice tone="trouble" title={data.problem} />}
+      {isComplete && data && data.problem === null && (
+        <p role="status" className={`text-sm ${isFetching ? 'text-ink-soft' : ''}`} data-trial>
+          <strong className="font-serif text-2xl font-normal tabular-nums">{data.begins}</strong>{' '}
+          {data.begins === 1 ? 'time' : 'times'}, <strong>{roughLength(data.seconds)}</strong> in all
+          {data.begins > 0 && `, ${roughLength(data.longest)} at the longest`}
+          {data.unknown > 0 && `; ${roughLength(data.unknown)} nobody would have known`}.{' '}
+          {data.fightsInAll > 0 && <Fights fights={data.fights} count={data.fightsInAll} />}
+        </p>
+      )}
+      <div ref={place} className="relative">
+        {isComplete && width > 0 && (
+          <>
+            <svg
+              width={width}
+              height={layout.height}
+              className="block"
+              role="img"
+              aria-label="What it would have done"
+            >
+              <Trial
+                width={width}
+                from={from}
+                to={to}
+                timeZone={timeZone}
+                rows={rows}
+                acting={data?.stretches.filter(({ isActing }) => isActing) ?? []}
+                unknown={data?.stretches.filter(({ isUnknown }) => isUnknown) ?? []}
+                overruled={data?.fights.filter(({ loser }) => loser === own) ?? []}
+              />
+            </svg>
+            {rows.flatMap((row, index) =>
+              row.bounds.map((bound) => {
+                const at = layout.rows[index]
+                const signal = nameOf(rule.inputs[index]?.signal ?? 0)
+                return (
+                  at && (
+                    <BoundHandle
+                      key={bound.id}
+                      row={row}
+                      bound={bound}
+                      says={`${bound.id.startsWith('when') ? 'When' : 'Until'} ${signal?.name ?? ''} ${comparisonWords(bound.side === 'below' ? '<' : '>', bound.value, signal?.signal)}`}
+                      top={at.top}
+                      bottom={at.bottom}
+                      y={at.y}
+                      onChange={(value) => putBound(bound.id, value)}
+                    />
+                  )
+                )
+              }),
+            )}
+          </>
+        )}
+      </div>
+    </section>
+  )
+}
+
+/** What the server calls the rule that is tried. */
+const own = 'This one'
+
+interface FightsProps {
+  readonly fights: readonly {
+    readonly holder: string
+    readonly loser: string
+    readonly from: number
+    readonly to: number
+  }[]
+  readonly count: number
+}
+
+/** Against which other rules it would have stood. */
+function Fights({ fights, count }: FightsProps) {
+  const others = [...new Set(fights.map(({ holder, loser }) => (holder === own ? loser : holder)))]
+  const lost = fights
+    .filter(({ loser }) => loser === own)
+    .reduce((sum, { from, to }) => sum + (to - from) / 1000, 0)
+  return (
+    <>
+      {count === 1 ? 'Once' : `${count} times`} it would have stood against{' '}
+      {others.map((name) => `“${name}”`).join(', ')}
+      {lost > 0 ? `, and not been obeyed for ${roughLength(lost)}` : ', and been obeyed'}.
+    </>
+  )
+}
