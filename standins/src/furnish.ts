@@ -1,5 +1,6 @@
 import { routes } from '@jaunty-sparrow/contract'
 import { pagesOf } from './creamery/pages.ts'
+import { rulesOf } from './creamery/rules.ts'
 import type { Story } from './creamery/story.ts'
 import { type Memory, remember } from './memory.ts'
 import type { PersonClient } from './personClient.ts'
@@ -7,7 +8,7 @@ import type { PersonClient } from './personClient.ts'
 /** So many of the last wash-downs somebody has written down. */
 const noted = 3
 
-/** Makes the pages of the creamery and writes down what happened, once: what its people throw away stays away. */
+/** Makes the pages and rules of the creamery and writes down what happened, once: what its people throw away stays away. */
 export async function furnish(
   person: PersonClient,
   home: string,
@@ -20,6 +21,10 @@ export async function furnish(
   if (siteId === undefined) return
   for (const page of pagesOf(devices))
     await person.call(routes.createDashboard, { body: { siteId, isMine: false, role: 'viewer', ...page } })
+  for (const { signalId, mode, ...body } of rulesOf(devices)) {
+    const { id } = await person.call(routes.createRule, { params: { signalId }, body })
+    await person.call(routes.switchRule, { params: { ruleId: id }, body: { mode } })
+  }
   for (const { from } of story.washDowns.slice(0, noted))
     await person.call(routes.createNote, { body: { says: 'washed down', at: from, siteId } })
   await person.call(routes.createNote, {

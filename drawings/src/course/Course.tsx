@@ -1,12 +1,19 @@
 import { formatValue } from '@jaunty-sparrow/core/signal'
 import { extent, ticks } from 'd3-array'
 import type { ReactNode } from 'react'
-import { LimitLines, Line, SilencePosts, silences, TimeAxis, timeAxisHeight } from '../chart/index.ts'
+import {
+  LimitLines,
+  Line,
+  SilencePosts,
+  silences,
+  spreadNames,
+  TimeAxis,
+  timeAxisHeight,
+} from '../chart/index.ts'
 import { fitText, inks, type Shown, type ShownSignal, standingOf, textWidth } from '../instrument/index.ts'
 import { CommandTabs } from './CommandTabs.tsx'
 import { CourseRow, rowHeight } from './CourseRow.tsx'
 import { NoteFlags } from './NoteFlags.tsx'
-import { spreadNames } from './spreadNames.ts'
 
 export interface CourseProps {
   readonly shown: Shown

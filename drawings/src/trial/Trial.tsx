@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react'
-import { Line, TimeAxis, timeAxisHeight } from '../chart/index.ts'
+import { Line, spreadNames, TimeAxis, timeAxisHeight } from '../chart/index.ts'
 
 /** A bound that something is compared with. */
 export interface TrialBound {
@@ -50,6 +50,8 @@ export interface TrialLayout {
     readonly top: number
     readonly bottom: number
     readonly y: (value: number) => number
+    /** Where each of its bounds is taken hold of: at its value, as far as none covers another. */
+    readonly handles: readonly number[]
   }[]
   readonly bar: { readonly top: number; readonly bottom: number }
   readonly height: number
@@ -61,17 +63,20 @@ const nameHeight = 20
 const rowHeight = { scale: 104, switch: 26 }
 const between = 14
 const barHeight = 16
+/** What bounds are taken hold of by, px. */
+export const handleHeight = 24
 
 /** Lays out what is tried: a row for each input, and under them when it would have acted. */
 export function trialLayout({ width, rows }: Pick<TrialProps, 'width' | 'rows'>): TrialLayout {
   let top = 0
-  const placed = rows.map(({ isSwitch, low, high }) => {
+  const placed = rows.map(({ isSwitch, low, high, bounds }) => {
     const begin = top + nameHeight
     const bottom = begin + (isSwitch ? rowHeight.switch : rowHeight.scale)
     top = bottom + between
     const y = (value: number) =>
       high === low ? (begin + bottom) / 2 : bottom - ((value - low) / (high - low)) * (bottom - begin)
-    return { top: begin, bottom, y }
+    const wanted = bounds.map(({ value }) => y(value))
+    return { top: begin, bottom, y, handles: spreadNames(wanted, handleHeight, begin, bottom) }
   })
   const bar = { top: top + nameHeight, bottom: top + nameHeight + barHeight }
   return {
@@ -82,6 +87,10 @@ export function trialLayout({ width, rows }: Pick<TrialProps, 'width' | 'rows'>)
     height: bar.bottom + 4 + timeAxisHeight,
   }
 }
+
+/** As fine as the scale can be read. */
+const shortly = (value: number, { low, high }: TrialRow): string =>
+  value.toFixed(Math.max(0, Math.min(6, 1 - Math.floor(Math.log10(Math.max(1e-6, high - low))))))
 
 /** What a rule would have done: what its inputs said with the bounds they are held against, and when it would have acted. */
 export const Trial = (props: TrialProps): ReactNode => {
@@ -123,6 +132,16 @@ export const Trial = (props: TrialProps): ReactNode => {
               strokeWidth={1.25}
               name={row.name}
             />
+            {!row.isSwitch && (
+              <g fontSize={11} textAnchor="end" paintOrder="stroke" stroke="var(--paper)" strokeWidth={3}>
+                <text x={right - 2} y={at.top + 12}>
+                  {shortly(row.high, row)}
+                </text>
+                <text x={right - 2} y={at.bottom - 4}>
+                  {shortly(row.low, row)}
+                </text>
+              </g>
+            )}
             {row.bounds.map(({ id, value, side }) => (
               <g key={id} data-bound={id} transform={`translate(${left} ${at.y(value)})`}>
                 <path

@@ -64,9 +64,12 @@ export async function tryRule(
   const rules =
     ruleId === undefined ? [...there, tried] : there.map((each) => (each.id === ruleId ? tried : each))
   const histories = await historiesOf(pool, rules, inputs, from, to)
-  // What is stored only when it changes says nothing of when it was heard.
-  const countsFor = (signal: number) =>
-    registry.signal(signal)?.signal.definition.storing.by === 'every' ? inputs.countsFor(signal) : null
+  const countsFor = (signal: number) => {
+    const counts = inputs.countsFor(signal)
+    // What is stored only when it changes says nothing of when it was heard.
+    if (counts === null || registry.signal(signal)?.signal.definition.storing.by !== 'every') return null
+    return Math.max(counts, turns * (usualGap(histories.get(signal)) ?? 0))
+  }
   const rehearsals: { readonly rule: LoadedRule; readonly rehearsal: Rehearsal }[] = []
   for (const each of rules) {
     const own = each.rule.inputs.flatMap(({ signal }) => histories.get(signal) ?? [])
@@ -96,6 +99,16 @@ export async function tryRule(
     fights: fights.slice(-mostFights),
     fightsInAll: fights.length,
   }
+}
+
+/** A device may have spoken more rarely then than it does now: so many of its turns then may be missed. */
+const turns = 3
+
+/** How far apart readings are, the half of them closer, ms. */
+function usualGap(history: InputHistory | undefined): number | undefined {
+  const readings = history?.readings ?? []
+  const gaps = Float64Array.from(readings.slice(1), ({ at }, place) => at - (readings[place]?.at ?? at))
+  return gaps.sort()[gaps.length >> 1]
 }
 
 async function whereIs(pool: pg.Pool, signalId: number): Promise<LoadedRule['where']> {

@@ -159,10 +159,11 @@ function OfSignal({ device, signal, rules, hold }: OfSignalProps) {
         </ol>
         {error && <Notice tone="trouble" title={problemText(error)} />}
         {isOwner && (
-          <div className="flex flex-wrap items-end gap-3">
-            <div className="w-56">
-              <ChoiceField
-                label="A hand comes first for"
+          <p className="flex flex-wrap items-center gap-x-4 gap-y-1 text-sm text-ink-soft">
+            <label className="flex items-center gap-2">
+              A hand comes first for
+              <select
+                className="rounded border border-rule-strong bg-sheet px-2 py-1 text-ink"
                 value={handFor}
                 disabled={isLoading}
                 onChange={({ target }) => put(ids, Number(target.value))}
@@ -174,12 +175,12 @@ function OfSignal({ device, signal, rules, hold }: OfSignalProps) {
                       {seconds === 0 ? 'no time' : lengthWords(seconds)}
                     </option>
                   ))}
-              </ChoiceField>
-            </div>
-            <Link to={`/rules/new/${signal.id}`} className={buttonLook('quiet')}>
+              </select>
+            </label>
+            <Link to={`/rules/new/${signal.id}`} className="font-semibold text-chestnut hover:underline">
               Another rule
             </Link>
-          </div>
+          </p>
         )}
       </div>
     </section>

@@ -1,4 +1,4 @@
-import type { TrialRow } from '@jaunty-sparrow/drawings/trial'
+import { handleHeight, type TrialRow } from '@jaunty-sparrow/drawings/trial'
 import { type KeyboardEvent, type PointerEvent, useRef } from 'react'
 import { niceStep } from './trialRows.ts'
 
@@ -9,12 +9,13 @@ interface BoundHandleProps {
   /** Where the row lies, px. */
   readonly top: number
   readonly bottom: number
-  readonly y: (value: number) => number
+  /** Where it is taken hold of, px. */
+  readonly at: number
   readonly onChange: (value: number) => void
 }
 
 /** A bound that is dragged along its scale, or moved by the arrow keys. */
-export function BoundHandle({ row, bound, says, top, bottom, y, onChange }: BoundHandleProps) {
+export function BoundHandle({ row, bound, says, top, bottom, at, onChange }: BoundHandleProps) {
   const step = niceStep(row.low, row.high)
   const decimals = Math.max(0, -Math.floor(Math.log10(step)))
   const rounded = (value: number) => Number((Math.round(value / step) * step).toFixed(decimals))
@@ -50,8 +51,8 @@ export function BoundHandle({ row, bound, says, top, bottom, y, onChange }: Boun
       aria-valuemin={row.low}
       aria-valuemax={row.high}
       aria-valuenow={bound.value}
-      className="absolute left-0 flex h-6 w-15 cursor-ns-resize touch-none items-center justify-center rounded border-[1.5px] border-chestnut bg-paper font-semibold text-chestnut text-xs tabular-nums hover:bg-well"
-      style={{ top: y(bound.value) - 12 }}
+      className="absolute left-0 flex w-15 cursor-ns-resize touch-none items-center justify-center rounded border-[1.5px] border-chestnut bg-paper font-semibold text-chestnut text-xs tabular-nums hover:bg-well"
+      style={{ top: at - handleHeight / 2, height: handleHeight }}
       onPointerDown={take}
       onPointerMove={drag}
       onPointerUp={() => {

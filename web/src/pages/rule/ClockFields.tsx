@@ -26,7 +26,7 @@ export function ClockFields({ clock, site, onChange }: ClockFieldsProps) {
         }
   return (
     <fieldset className="grid gap-2">
-      <legend className="mb-1 font-serif text-lg">At which times</legend>
+      <legend className="mb-1 font-display text-base">At which times</legend>
       {!clock && (
         <div className="flex flex-wrap items-center gap-3">
           <p className="text-sm text-ink-soft">At any time.</p>

@@ -54,10 +54,17 @@ export function ConditionFields(props: ConditionFieldsProps) {
     }
     put(terms, picked?.join ?? '&&', also)
   }
+  const atLeast = condition && (
+    <LengthField
+      label="for at least"
+      seconds={condition.atLeast}
+      onChange={(seconds) => onChange({ ...condition, atLeast: seconds }, inputs)}
+    />
+  )
   const signalOf = (name: string) => nameOf(inputs.find((input) => input.name === name)?.signal ?? 0)
   return (
     <fieldset className="grid gap-2">
-      <legend className="mb-1 font-serif text-lg">{title}</legend>
+      <legend className="mb-1 font-display text-base">{title}</legend>
       {!condition && <p className="text-sm text-ink-soft">{empty}</p>}
       {picked?.terms.map((term, place) => {
         const found = signalOf(term.name)
@@ -68,33 +75,37 @@ export function ConditionFields(props: ConditionFieldsProps) {
           )
         return (
           // biome-ignore lint/suspicious/noArrayIndexKey: a term is its place; nothing of it is kept elsewhere
-          <div key={`${place} ${term.name}`} className="flex flex-wrap items-end gap-x-3 gap-y-1">
-            <div className="min-w-40 flex-1 pb-1.5">
+          <div key={`${place} ${term.name}`} className="grid gap-1.5 border-l-2 border-rule-strong pl-3">
+            <p className="flex flex-wrap items-center gap-x-1.5 text-sm">
               {place > 0 && (
                 <button
                   type="button"
-                  className="mr-1.5 rounded px-1 text-sm font-semibold text-chestnut hover:bg-well"
+                  title="and, or"
+                  className="rounded px-1 font-semibold text-chestnut hover:bg-well"
                   onClick={() => put(picked.terms, picked.join === '&&' ? '||' : '&&')}
                 >
                   {picked.join === '&&' ? 'and' : 'or'}
                 </button>
               )}
-              <span className="text-sm font-semibold">{found?.name ?? 'a signal that was deleted'}</span>{' '}
-              <span className="text-sm text-ink-soft">now {found && <Value signal={found.signal} />}</span>
+              <strong>{found?.name ?? 'a signal that was deleted'}</strong>
+              <span className="text-ink-soft">now</span> {found && <Value signal={found.signal} />}
+              <IconButton
+                name={`Without ${found?.name ?? term.name}`}
+                className="ml-auto p-1.5"
+                onClick={() =>
+                  put(
+                    picked.terms.filter((_, index) => index !== place),
+                    picked.join,
+                  )
+                }
+              >
+                <X aria-hidden="true" className="size-4" />
+              </IconButton>
+            </p>
+            <div className="flex flex-wrap items-end gap-3">
+              <Against term={term} signal={found?.signal} onChange={change} />
+              {place === picked.terms.length - 1 && atLeast}
             </div>
-            <Against term={term} signal={found?.signal} onChange={change} />
-            <IconButton
-              name={`Without ${found?.name ?? term.name}`}
-              className="mb-1 p-1.5"
-              onClick={() =>
-                put(
-                  picked.terms.filter((_, index) => index !== place),
-                  picked.join,
-                )
-              }
-            >
-              <X aria-hidden="true" className="size-4" />
-            </IconButton>
           </div>
         )
       })}
@@ -106,33 +117,25 @@ export function ConditionFields(props: ConditionFieldsProps) {
           onChange={({ target }) => onChange({ ...condition, formula: target.value }, inputs)}
         />
       )}
-      <div className="flex flex-wrap items-end gap-3">
+      {condition && !picked && atLeast}
+      <div className="flex flex-wrap items-center gap-2">
         {(!condition || picked) && (
-          <Button onClick={() => setPicking(true)}>
+          <Button weight={condition ? 'quiet' : 'plain'} onClick={() => setPicking(true)}>
             {condition ? 'And something else' : 'Pick a signal'}
           </Button>
         )}
-        {condition && (
-          <>
-            <LengthField
-              label="for at least"
-              seconds={condition.atLeast}
-              onChange={(atLeast) => onChange({ ...condition, atLeast }, inputs)}
-            />
-            {picked && (
-              <Button
-                weight="quiet"
-                onClick={() => onChange({ ...condition, formula: `(${condition.formula})` }, inputs)}
-              >
-                Write as a formula
-              </Button>
-            )}
-            {!picked && (
-              <Button weight="quiet" onClick={() => onChange(null, inputs)}>
-                Pick anew
-              </Button>
-            )}
-          </>
+        {condition && picked && (
+          <Button
+            weight="quiet"
+            onClick={() => onChange({ ...condition, formula: `(${condition.formula})` }, inputs)}
+          >
+            Write as a formula
+          </Button>
+        )}
+        {condition && !picked && (
+          <Button weight="quiet" onClick={() => onChange(null, inputs)}>
+            Pick anew
+          </Button>
         )}
       </div>
       {picking && (

@@ -59,7 +59,7 @@ export function RuleFields({ signal, site, devices, rule, nameOf, onChange }: Ru
       />
       <ClockFields clock={rule.clock} site={site} onChange={(clock) => put({ clock })} />
       <fieldset className="grid gap-2">
-        <legend className="mb-1 font-serif text-lg">Do</legend>
+        <legend className="mb-1 font-display text-base">Do</legend>
         <div className="flex flex-wrap items-end gap-3">
           <div className="w-44">
             <WishField

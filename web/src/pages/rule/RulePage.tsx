@@ -5,6 +5,7 @@ import isEqual from 'lodash-es/isEqual.js'
 import { type FormEvent, useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import { problemText } from '../../api/problemText.ts'
+import { HoldButton } from '../../commands/HoldButton.tsx'
 import { Button, buttonLook } from '../../design/Button.tsx'
 import { TextField } from '../../design/Field.tsx'
 import { Notice } from '../../design/Notice.tsx'
@@ -130,7 +131,7 @@ function RuleView({ device, signal, standing, devices }: RuleViewProps) {
             />
             {isComplete && (
               <p className="border-l-2 border-rule-strong pl-3 text-sm" data-sentence>
-                {ruleSentence(rule, signal, nameOf)}.
+                {signalTitle(signal)} of {device.name}: {ruleSentence(rule, signal, nameOf)}.
               </p>
             )}
             {error && <Notice tone="trouble" title={problemText(error)} />}
@@ -153,10 +154,9 @@ function RuleView({ device, signal, standing, devices }: RuleViewProps) {
                 </Button>
               )}
               {standing && (
-                <Button
-                  weight="danger"
+                <HoldButton
                   disabled={removing.isLoading}
-                  onClick={() =>
+                  onHeld={() =>
                     void remove(standing.id)
                       .unwrap()
                       .then(
@@ -166,7 +166,7 @@ function RuleView({ device, signal, standing, devices }: RuleViewProps) {
                   }
                 >
                   Delete
-                </Button>
+                </HoldButton>
               )}
               {!standing && <p className="text-sm text-ink-soft">It is off until you switch it on.</p>}
               {standing && isChanged && standing.mode !== 'off' && (
@@ -176,7 +176,7 @@ function RuleView({ device, signal, standing, devices }: RuleViewProps) {
           </form>
         ) : (
           <p className="text-lg" data-sentence>
-            {ruleSentence(rule, signal, nameOf)}.
+            {signalTitle(signal)} of {device.name}: {ruleSentence(rule, signal, nameOf)}.
           </p>
         )}
         {isOperator && (

@@ -61,7 +61,7 @@ export function TrialPanel({ signalId, ruleId, rule, timeZone, nameOf, onChange 
     onChange({ ...rule, [of]: { ...condition, formula: formulaOf({ ...picked, terms }) } })
   }
   return (
-    <section aria-labelledby="trial" className="grid gap-3">
+    <section aria-labelledby="trial" className="grid content-start gap-3 self-start xl:sticky xl:top-4">
       <div className="flex flex-wrap items-baseline justify-between gap-2">
         <h2 id="trial" className="text-lg">
           Tried on the past
@@ -91,9 +91,9 @@ export function TrialPanel({ signalId, ruleId, rule, timeZone, nameOf, onChange 
       {isComplete && data?.problem && <Notice tone="trouble" title={data.problem} />}
       {isComplete && data && data.problem === null && (
         <p role="status" className={`text-sm ${isFetching ? 'text-ink-soft' : ''}`} data-trial>
-          <strong className="font-serif text-2xl font-normal tabular-nums">{data.begins}</strong>{' '}
+          <strong className="font-display text-2xl tabular-nums">{data.begins}</strong>{' '}
           {data.begins === 1 ? 'time' : 'times'}, <strong>{roughLength(data.seconds)}</strong> in all
-          {data.begins > 0 && `, ${roughLength(data.longest)} at the longest`}
+          {data.begins > 1 && `, ${roughLength(data.longest)} at the longest`}
           {data.unknown > 0 && `; ${roughLength(data.unknown)} nobody would have known`}.{' '}
           {data.fightsInAll > 0 && <Fights fights={data.fights} count={data.fightsInAll} />}
         </p>
@@ -120,7 +120,7 @@ export function TrialPanel({ signalId, ruleId, rule, timeZone, nameOf, onChange 
               />
             </svg>
             {rows.flatMap((row, index) =>
-              row.bounds.map((bound) => {
+              row.bounds.map((bound, place) => {
                 const at = layout.rows[index]
                 const signal = nameOf(rule.inputs[index]?.signal ?? 0)
                 return (
@@ -132,7 +132,7 @@ export function TrialPanel({ signalId, ruleId, rule, timeZone, nameOf, onChange 
                       says={`${bound.id.startsWith('when') ? 'When' : 'Until'} ${signal?.name ?? ''} ${comparisonWords(bound.side === 'below' ? '<' : '>', bound.value, signal?.signal)}`}
                       top={at.top}
                       bottom={at.bottom}
-                      y={at.y}
+                      at={at.handles[place] ?? at.top}
                       onChange={(value) => putBound(bound.id, value)}
                     />
                   )
