@@ -75,7 +75,10 @@ test('a rule is picked, tried on the past, changed by its bound, switched on, an
   await page.getByRole('button', { name: 'Make the rule' }).click()
   await expect(page.getByRole('heading', { name: 'Humidity low', level: 1 })).toBeVisible()
 
-  await page.getByRole('radio', { name: 'On', exact: true }).check({ force: true })
+  await page
+    .getByRole('group', { name: /^Whether/ })
+    .getByText('On', { exact: true })
+    .click()
   await expect(page.locator('[data-hold=rule]')).toHaveText('Held off by Humidity low.')
   await application.send(token, { ...values, humidity: 81 })
   await expect(page.locator('[data-hold=rule]')).toHaveText('Held on by Humidity low.')
@@ -125,7 +128,10 @@ test('the order of several is changed, and one that acts by the clock goes by th
     await page.getByLabel('Name of the rule').fill(name)
     await page.getByRole('button', { name: 'Make the rule' }).click()
     await expect(page.getByRole('heading', { name, level: 1 })).toBeVisible()
-    await page.getByRole('radio', { name: 'On', exact: true }).check({ force: true })
+    await page
+      .getByRole('group', { name: /^Whether/ })
+      .getByText('On', { exact: true })
+      .click()
   }
   await make('All day on', 'on')
   await expect(page.locator('[data-hold=rule]')).toHaveText('Held on by All day on.')
