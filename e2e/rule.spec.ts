@@ -53,6 +53,7 @@ test('a rule is picked, tried on the past, changed by its bound, switched on, an
   await expect(trial.locator('[data-acting]')).toHaveCount(2)
 
   const bound = trial.getByRole('slider', { name: /^When Humidity of First cave is below 85/ })
+  await bound.hover()
   const box = await bound.boundingBox()
   if (!box) throw new Error('the bound is nowhere')
   await page.mouse.move(box.x + 10, box.y + box.height / 2)

@@ -61,7 +61,7 @@ export function TrialPanel({ signalId, ruleId, rule, timeZone, nameOf, onChange 
     onChange({ ...rule, [of]: { ...condition, formula: formulaOf({ ...picked, terms }) } })
   }
   return (
-    <section aria-labelledby="trial" className="grid content-start gap-3 self-start xl:sticky xl:top-4">
+    <section aria-labelledby="trial" className="grid content-start gap-3 self-start xl:sticky xl:top-28">
       <div className="flex flex-wrap items-baseline justify-between gap-2">
         <h2 id="trial" className="text-lg">
           Tried on the past
