@@ -1,28 +1,14 @@
-import { readFileSync } from 'node:fs'
-import { cpus } from 'node:os'
 import { setTimeout as rest } from 'node:timers/promises'
 import { routes } from '@jaunty-sparrow/contract'
 import { median } from './median.ts'
 import { startSparrow } from './server.ts'
+import { SteadyLoad, shares, windowMs } from './steadyLoad.ts'
 
 const devices = 100
 /** Of each device, measured and derived. */
 const signals = 10
 /** Messages of each device a second; so 2,000 readings. */
 const rate = 2
-const windows = 3
-const windowMs = 10_000
-
-/** How long all cores together were busy since the start of the machine, s. */
-function busySeconds(): number {
-  const [user = 0, nice = 0, system = 0, _idle, _wait, irq = 0, softIrq = 0] = (
-    readFileSync('/proc/stat', 'utf8').split('\n')[0] ?? ''
-  )
-    .split(/\s+/)
-    .slice(1)
-    .map(Number)
-  return (user + nice + system + irq + softIrq) / 100
-}
 
 /** What a thousand derived signals take of the machine at two thousand readings a second. */
 export async function derived(databaseUrl: string): Promise<string[]> {
@@ -44,7 +30,7 @@ export async function derived(databaseUrl: string): Promise<string[]> {
     })
     tokens.push(`${address}.${secret}`)
   }
-  const load = new Load(url, tokens, fields)
+  const load = new SteadyLoad(url, tokens, fields, rate)
   load.start()
   await rest(windowMs / 2)
   const without = await shares()
@@ -80,17 +66,6 @@ export async function derived(databaseUrl: string): Promise<string[]> {
   ]
 }
 
-/** How busy the machine is, window by window, of 1. */
-async function shares(): Promise<number[]> {
-  const found: number[] = []
-  for (let n = 0; n < windows; n++) {
-    const [before, began] = [busySeconds(), performance.now()]
-    await rest(windowMs)
-    found.push(((busySeconds() - before) * 1000) / (performance.now() - began) / cpus().length)
-  }
-  return found
-}
-
 /** How old the newest derived values are, ms, at the median device. */
 async function lag(owner: { call: (route: typeof routes.listDevices) => Promise<unknown> }, kitId: number) {
   const all = (await owner.call(routes.listDevices)) as readonly {
@@ -105,45 +80,4 @@ async function lag(owner: { call: (route: typeof routes.listDevices) => Promise<
         of.flatMap(({ origin, latest }) => (origin === 'derived' && latest ? [now - latest.at] : [])),
       ),
   )
-}
-
-/** Devices that speak on their beat, whatever the server does. */
-class Load {
-  readonly #url: string
-  readonly #tokens: readonly string[]
-  readonly #fields: readonly string[]
-  #timer: NodeJS.Timeout | undefined
-  #turn = 0
-  readonly #open = new Set<Promise<unknown>>()
-
-  constructor(url: string, tokens: readonly string[], fields: readonly string[]) {
-    this.#url = url
-    this.#tokens = tokens
-    this.#fields = fields
-  }
-
-  start(): void {
-    // Each speaks in its turn, so that they do not all speak at once.
-    this.#timer = setInterval(() => this.#speak(), 1000 / (this.#tokens.length * rate))
-  }
-
-  async stop(): Promise<void> {
-    clearInterval(this.#timer)
-    await Promise.all(this.#open)
-  }
-
-  #speak(): void {
-    const token = this.#tokens[this.#turn++ % this.#tokens.length] ?? ''
-    const body = JSON.stringify(Object.fromEntries(this.#fields.map((name) => [name, Math.random() * 100])))
-    const sent = fetch(`${this.#url}/in`, {
-      method: 'POST',
-      headers: { 'Content-Type': 'application/json', Authorization: `Bearer ${token}` },
-      body,
-    })
-      .then((answer) => {
-        if (answer.status !== 204) throw new Error(`a reading was answered ${answer.status}`)
-      })
-      .finally(() => this.#open.delete(sent))
-    this.#open.add(sent)
-  }
 }

@@ -18,6 +18,7 @@ import { manySignals } from './manySignals.ts'
 import { mqttDoor } from './mqtt.ts'
 import { hostileRun } from './onslaught.ts'
 import { pages } from './pages.ts'
+import { rules } from './rules.ts'
 import { serial } from './serial.ts'
 import { shared } from './shared.ts'
 import { tls } from './tls.ts'
@@ -43,6 +44,7 @@ const measurements = {
   pages,
   following,
   derived,
+  rules,
   catchUp,
   manySignals,
   zoom,

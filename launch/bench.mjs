@@ -29,6 +29,7 @@ await main(async () => {
     'pages',
     'following',
     'derived',
+    'rules',
     'catchUp',
     'manySignals',
     'zoom',
