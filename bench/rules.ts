@@ -61,18 +61,20 @@ export async function rules(databaseUrl: string): Promise<string[]> {
     const idOf = (name: string) => device.signals.find((signal) => signal.name === name)?.id ?? 0
     for (const name of fields) pairs.push({ input: idOf(name), target: idOf(`Relay ${name}`) })
   }
-  const load = new SteadyLoad(url, tokens, fields, rate)
-  load.start()
-  await rest(windowMs / 2)
-  const without = await shares()
   // Values are anywhere from 0 to 100: each rule begins every eight minutes or so.
+  const made: number[] = []
   for (const { input, target } of pairs) {
     const { id } = await owner.call(routes.createRule, {
       params: { signalId: target },
       body: { name: 'Low', rule: below(input, 0.1, 90) },
     })
-    await owner.call(routes.switchRule, { params: { ruleId: id }, body: { mode: 'on' } })
+    made.push(id)
   }
+  const load = new SteadyLoad(url, tokens, fields, rate)
+  load.start()
+  await rest(windowMs / 2)
+  const without = await shares()
+  for (const ruleId of made) await owner.call(routes.switchRule, { params: { ruleId }, body: { mode: 'on' } })
   await rest(windowMs)
   const withAll = await shares()
   await load.stop()
