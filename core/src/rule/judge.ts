@@ -76,7 +76,6 @@ const compiled = (condition: Condition | null): Formula | undefined => {
  */
 export class Judge {
   readonly #rule: Rule
-  readonly #around: RuleSurroundings
   readonly #clock: ReturnType<typeof clockTeller> | undefined
   readonly #when: Formula | undefined
   readonly #until: Formula | undefined
@@ -85,6 +84,8 @@ export class Judge {
     readonly signal: number
     readonly counts: number | null
   }[]
+  /** How late each input may come in and still count: as long as it may stay away, and as long as is waited anyhow, ms. */
+  readonly #lateness = new Map<number, number>()
   readonly #said: Map<number, Said>
   readonly #tell: (act: RuleAct) => void
   #judgedTo: number | null
@@ -98,7 +99,6 @@ export class Judge {
   /** @param tell is told what it does */
   constructor(rule: Rule, around: RuleSurroundings, state: RuleState, tell: (act: RuleAct) => void) {
     this.#rule = rule
-    this.#around = around
     this.#tell = tell
     this.#clock = rule.clock ? clockTeller(rule.clock, around) : undefined
     this.#when = compiled(rule.when)
@@ -107,6 +107,9 @@ export class Judge {
     this.#used = rule.inputs
       .filter(({ name }) => names.has(name))
       .map(({ name, signal }) => ({ name, signal, counts: around.countsFor(signal) }))
+    const waits = Math.max(rule.when?.atLeast ?? 0, rule.until?.atLeast ?? 0) * second
+    for (const { signal, counts } of this.#used)
+      this.#lateness.set(signal, counts === null ? Number.POSITIVE_INFINITY : counts + waits)
     this.#said = new Map(Object.entries(state.said).map(([signal, said]) => [Number(signal), said]))
     this.#judgedTo = state.judgedTo
     this.#whenSince = state.whenSince
@@ -125,7 +128,7 @@ export class Judge {
     // A clock that is ahead measures nothing that is still to come.
     const at = Math.min(measuredAt, heardAt)
     const before = this.#said.get(signal)
-    if ((before && at <= before.at) || heardAt - at > this.#lateness(signal)) return false
+    if ((before && at <= before.at) || heardAt - at > (this.#lateness.get(signal) ?? 0)) return false
     this.pass(Math.max(at, this.#judgedTo ?? at))
     this.#said.set(signal, { at, heardAt, value })
     this.#settle(Math.max(at, this.#judgedTo ?? at), true)
@@ -204,13 +207,6 @@ export class Judge {
       changedAt: this.#changedAt,
       begunAt: this.#begunAt,
     }
-  }
-
-  /** How late something may come in and still count: as long as it may stay away, and as long as is waited anyhow, ms. */
-  #lateness(signal: number): number {
-    const counts = this.#around.countsFor(signal)
-    const waits = Math.max(this.#rule.when?.atLeast ?? 0, this.#rule.until?.atLeast ?? 0) * second
-    return counts === null ? Number.POSITIVE_INFINITY : counts + waits
   }
 
   #settle(at: number, isHeard: boolean): void {

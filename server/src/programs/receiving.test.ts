@@ -17,6 +17,7 @@ const commands: Readonly<Record<string, readonly string[]>> = {
   python: ['python3', '-u', 'send.py'],
   micropython: ['python3', '-u', 'main.py'],
   node: [process.execPath, 'send.mjs'],
+  shell: ['sh', 'send.sh'],
 }
 const kinds = programKinds.filter(({ key }) => key in commands)
 const running: ChildProcess[] = []
@@ -114,7 +115,7 @@ describe.each(kinds)('the program in $name', (kind) => {
   it('goes safe when nobody is there for long', async () => {
     const stub = await telling([{ id: 5, signal: 'fogger', value: true, until: Date.now() + 600_000 }])
     const program = run(kind, stub.url, 'cave', 'secret', (text) =>
-      text.replace(/(SAFE_AFTER|safeAfter) = 120/, '$1 = 2'),
+      text.replace(/(SAFE_AFTER|safeAfter)( ?)=( ?)120/, '$1$2=$32'),
     )
     await stub.said
     stub.server.close()

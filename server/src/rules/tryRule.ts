@@ -64,12 +64,14 @@ export async function tryRule(
   const rules =
     ruleId === undefined ? [...there, tried] : there.map((each) => (each.id === ruleId ? tried : each))
   const histories = await historiesOf(pool, rules, inputs, from, to)
-  const countsFor = (signal: number) => {
-    const counts = inputs.countsFor(signal)
+  const counts = new Map<number, number | null>()
+  for (const [signal, history] of histories) {
+    const now = inputs.countsFor(signal)
     // What is stored only when it changes says nothing of when it was heard.
-    if (counts === null || registry.signal(signal)?.signal.definition.storing.by !== 'every') return null
-    return Math.max(counts, turns * (usualGap(histories.get(signal)) ?? 0))
+    const isTold = now !== null && registry.signal(signal)?.signal.definition.storing.by === 'every'
+    counts.set(signal, isTold ? Math.max(now, turns * usualGap(history)) : null)
   }
+  const countsFor = (signal: number) => counts.get(signal) ?? null
   const rehearsals: { readonly rule: LoadedRule; readonly rehearsal: Rehearsal }[] = []
   for (const each of rules) {
     const own = each.rule.inputs.flatMap(({ signal }) => histories.get(signal) ?? [])
@@ -105,10 +107,9 @@ export async function tryRule(
 const turns = 3
 
 /** How far apart readings are, the half of them closer, ms. */
-function usualGap(history: InputHistory | undefined): number | undefined {
-  const readings = history?.readings ?? []
+function usualGap({ readings }: InputHistory): number {
   const gaps = Float64Array.from(readings.slice(1), ({ at }, place) => at - (readings[place]?.at ?? at))
-  return gaps.sort()[gaps.length >> 1]
+  return gaps.sort()[gaps.length >> 1] ?? 0
 }
 
 async function whereIs(pool: pg.Pool, signalId: number): Promise<LoadedRule['where']> {
