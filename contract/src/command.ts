@@ -83,6 +83,9 @@ export const listCommands = defineRoute({
     signalId: Type.Optional(Type.Integer(counted)),
     state: Type.Optional(State),
     person: Type.Optional(Type.String({ maxLength: 60 })),
+    byRules: Type.Optional(
+      Type.Boolean({ description: 'Only what rules asked for, or only what they did not.' }),
+    ),
     before: Type.Optional(Type.Integer({ ...counted, description: 'Only those with a lower number.' })),
   }),
   response: Type.Array(Command),

@@ -367,6 +367,7 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
   })
   serial = doors.serial
   mqtt = doors.mqtt
+  every(minute, 'a word down the cables', async () => serial?.greet())
   await commands.resume()
   every(1000, 'ending commands', () =>
     commands.endOverdue().catch((error: unknown) => log.warn({ err: error }, 'commands wait to be ended')),

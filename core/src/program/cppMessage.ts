@@ -1,3 +1,5 @@
+import setWith from 'lodash-es/setWith.js'
+import { pointerSegments } from '../message/field.ts'
 import { messageOf, type ProgramField } from './program.ts'
 
 /** A text as C++ writes it. */
@@ -23,6 +25,15 @@ const reserved: ReadonlySet<string> = new Set(
    template this throw true try typedef union unsigned using virtual void volatile while F`.split(/\s+/),
 )
 
+/** Stands where what is controlled tells what it is, by its place in the table of those. */
+class StateOf {
+  readonly place: number
+
+  constructor(place: number) {
+    this.place = place
+  }
+}
+
 interface Sketch {
   /** Declares what is to be filled in. */
   readonly declared: string[]
@@ -33,8 +44,12 @@ interface Sketch {
 /**
  * Writes, in C++, the one place to fill in: variables for what the sensors say, and what prints them as an object of JSON whose end
  * is left open, so that a time can follow.
+ * @param controlled what is controlled, told as the table of \`cppReceiving\` has it
  */
-export function cppMessage(fields: readonly ProgramField[]): string {
+export function cppMessage(
+  fields: readonly ProgramField[],
+  controlled: readonly ProgramField[] = [],
+): string {
   const sketch: Sketch = { declared: [], printed: [] }
   const taken = new Set<string>()
   let text = ''
@@ -42,7 +57,15 @@ export function cppMessage(fields: readonly ProgramField[]): string {
     if (text !== '') sketch.printed.push(`  out.print(F(${cppText(text)}));`)
     text = ''
   }
+  const message = messageOf(fields)
+  for (const [place, { pointer, kind }] of controlled.entries())
+    if (kind !== 'momentary') setWith(message, pointerSegments(pointer), new StateOf(place), Object)
   const leaf = (path: readonly string[], value: unknown) => {
+    if (value instanceof StateOf) {
+      flush()
+      sketch.printed.push(`  out.print(controlled[${value.place}].state);`)
+      return
+    }
     const name = variableName(path, taken)
     taken.add(name)
     flush()
@@ -60,7 +83,7 @@ export function cppMessage(fields: readonly ProgramField[]): string {
   const members = (path: readonly string[], object: Record<string, unknown>) => {
     for (const [place, [key, value]] of Object.entries(object).entries()) {
       text += `${place > 0 ? ',' : ''}${JSON.stringify(key)}:`
-      if (typeof value === 'object' && value !== null) {
+      if (typeof value === 'object' && value !== null && !(value instanceof StateOf)) {
         text += '{'
         members([...path, key], value as Record<string, unknown>)
         text += '}'
@@ -68,7 +91,7 @@ export function cppMessage(fields: readonly ProgramField[]): string {
     }
   }
   text = '{'
-  members([], messageOf(fields))
+  members([], message)
   flush()
   return `// The one place to fill in: what the sensors say now.
 void readSensors(Print& out) {

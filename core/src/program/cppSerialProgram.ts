@@ -1,4 +1,5 @@
 import { cppMessage, cppPrinting } from './cppMessage.ts'
+import { cppKeeping, cppReceiving } from './cppReceiving.ts'
 import type { ProgramKind } from './program.ts'
 
 /** What any serial line can be. */
@@ -8,7 +9,7 @@ export const cppSerialProgram: ProgramKind = {
   key: 'cpp-serial',
   name: 'C++, over a USB cable',
   says: `For any board on a cable to the server, or to a computer with the forwarder. It speaks ${speed} baud, and needs no secret.`,
-  write: ({ address, seconds, fields }) => [
+  write: ({ address, seconds, fields, controlled }) => [
     {
       name: 'board.ino',
       text: `// Prints what ${address} measures, one line of JSON at a time.
@@ -17,26 +18,26 @@ export const cppSerialProgram: ProgramKind = {
 #endif
 #include <Arduino.h>
 #include <math.h>
-
+${controlled.length > 0 ? `${cppKeeping}` : ''}
 const unsigned long EVERY = ${seconds};  // seconds
 
 // Both are said further down.
 inline void printNumber(Print& out, double value);
 inline void printText(Print& out, const char* text);
 
-${cppMessage(fields)}
+${controlled.length > 0 ? `${cppReceiving(controlled)}\n\n` : ''}${cppMessage(fields, controlled)}
 
 ${cppPrinting}
 
 void setup() {
   Serial.begin(${speed});
-}
+${controlled.length > 0 ? '  recall();\n' : ''}}
 
 void loop() {
   const unsigned long began = millis();
   readSensors(Serial);
   Serial.println('}');
-  while (millis() - began < EVERY * 1000UL) delay(1);
+  while (millis() - began < EVERY * 1000UL) ${controlled.length > 0 ? '{\n    listen(Serial, Serial);\n    delay(1);\n  }' : 'delay(1);'}
 }
 `,
     },

@@ -1,6 +1,6 @@
 import type { Command } from '@jaunty-sparrow/contract'
 import { after, type CommandLife, type Happening, isOpen } from '@jaunty-sparrow/core/command'
-import { and, desc, eq, gte, inArray, lt, lte, type SQL, sql } from 'drizzle-orm'
+import { and, desc, eq, gte, inArray, isNotNull, isNull, lt, lte, type SQL, sql } from 'drizzle-orm'
 import type { Database } from '../store/database.ts'
 import { command } from '../store/schema.ts'
 
@@ -102,6 +102,7 @@ export interface CommandFilter {
   readonly signalId?: number | undefined
   readonly state?: Command['state'] | undefined
   readonly person?: string | undefined
+  readonly byRules?: boolean | undefined
   readonly before?: number | undefined
 }
 
@@ -110,7 +111,7 @@ const mostListed = 500
 /** What was commanded, the newest first. @param devices whose commands may be seen */
 export async function listed(
   database: CommandTable,
-  { open: isOpenOnly, from, to, deviceId, signalId, state, person, before }: CommandFilter,
+  { open: isOpenOnly, from, to, deviceId, signalId, state, person, byRules, before }: CommandFilter,
   devices: readonly number[],
 ): Promise<Command[]> {
   if (devices.length === 0) return []
@@ -127,6 +128,7 @@ export async function listed(
         signalId === undefined ? undefined : eq(command.signalId, signalId),
         state === undefined ? undefined : eq(command.state, state),
         person === undefined ? undefined : eq(command.personName, person),
+        byRules === undefined ? undefined : byRules ? isNotNull(command.rule) : isNull(command.rule),
         before === undefined ? undefined : lt(command.id, before),
       ),
     )

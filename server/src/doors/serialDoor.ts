@@ -65,6 +65,14 @@ export class SerialDoor {
     this.#listeners.get(deviceId)?.sendCommands(false)
   }
 
+  /** Says a word, an empty line, to each board that can be told something: it goes safe when it hears none. */
+  greet(): void {
+    for (const [deviceId, listener] of this.#listeners) {
+      const signals = this.#parts.registry.byId(deviceId)?.signals ?? []
+      if ([...signals].some(({ definition }) => definition.origin === 'controlled')) listener.write('\n')
+    }
+  }
+
   /** Listens to a port for a device from now on. @throws when another device has it */
   async set(deviceId: number, stated: Stated): Promise<void> {
     await this.#parts.database

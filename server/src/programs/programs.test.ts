@@ -253,7 +253,9 @@ it.each(['cpp-http', 'cpp-mqtt', 'cpp-serial'])(
 )
 
 it('runs on an 8-bit board, whose lines are read on a cable', async () => {
-  const folder = copied(kindOf('cpp-serial'), { ...target(), address: 'board' }, 'secret')
+  // With the side that is told something, which takes room too.
+  const controlled = [{ pointer: '/fogger', kind: 'switch' as const }]
+  const folder = copied(kindOf('cpp-serial'), { ...target(), address: 'board', controlled }, 'secret')
   await buildForBoard(folder)
   const cable = new Cable(folder, 'ttyBoard')
   await cable.plugIn()
@@ -299,6 +301,8 @@ async function buildForBoard(folder: string): Promise<void> {
       `${core}/cores/arduino`,
       '-I',
       `${core}/variants/standard`,
+      '-I',
+      `${core}/libraries/EEPROM/src`,
     ],
   ]
   // The compiler is older than a name of the standard that the core asks for.

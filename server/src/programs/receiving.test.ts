@@ -1,4 +1,4 @@
-import { type ChildProcess, spawn } from 'node:child_process'
+import { type ChildProcess, spawn, spawnSync } from 'node:child_process'
 import { once } from 'node:events'
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { createServer, type Server } from 'node:http'
@@ -8,6 +8,7 @@ import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { type Command, routes } from '@jaunty-sparrow/contract'
 import { type ProgramKind, programKinds } from '@jaunty-sparrow/core/program'
+import { Cable } from '../testing/cable.ts'
 import { LiveLine } from '../testing/liveLine.ts'
 import { type ServerUnderTest, serverUnderTest } from '../testing/serverUnderTest.ts'
 import { whatItSays } from '../testing/whatItSays.ts'
@@ -121,6 +122,114 @@ describe.each(kinds)('the program in $name', (kind) => {
     stub.server.close()
     stub.server.closeAllConnections()
     await program.says(/sets fogger to false/i)
+  })
+})
+
+describe('the program in C++ on a cable', () => {
+  const computer = fileURLToPath(new URL('./computer', import.meta.url))
+  const controlled = [
+    { pointer: '/fogger', kind: 'switch' as const },
+    { pointer: '/lamp/red', kind: 'number' as const },
+    { pointer: '/flash', kind: 'momentary' as const },
+  ]
+
+  /** The program, compiled for this computer in place of a board. @returns its folder */
+  function compiled(change = (text: string) => text): string {
+    const folder = mkdtempSync(join(tmpdir(), 'sparrow-receiving-'))
+    folders.push(folder)
+    const kind = programKinds.find(({ key }) => key === 'cpp-serial')
+    const mqtt = { host: '127.0.0.1', port: 1, isEncrypted: false }
+    const fields = [{ pointer: '/lamp/heat', kind: 'number' as const, last: 31.5 }]
+    const target = { address: 'cave', url: '', mqtt, seconds: 1, sleeps: false, fields, controlled }
+    for (const { name, text } of kind?.write(target, '') ?? [])
+      writeFileSync(join(folder, name), change(text))
+    const { status, stderr } = spawnSync(
+      'g++',
+      [
+        ...['-std=c++17', '-Wall', '-Wextra', '-Werror', '-DARDUINO=10819', '-I', computer],
+        ...['-include', 'Arduino.h', '-x', 'c++', 'board.ino', join(computer, 'computer.cpp'), '-o', 'board'],
+      ],
+      { cwd: folder, encoding: 'utf8' },
+    )
+    expect([status, stderr]).toEqual([0, ''])
+    return folder
+  }
+  const start = (folder: string) => {
+    const child = spawn('./board', { cwd: folder })
+    running.push(child)
+    return { child, ...whatItSays(child) }
+  }
+
+  it('does what comes down the cable, and is confirmed by its own answer', async () => {
+    const { owner } = server
+    const { body: kit } = await owner.call(routes.createKit, {
+      body: {
+        name: 'Cable cave',
+        cadence: null,
+        signals: [
+          { field: '/lamp/red', name: 'Red', kind: 'number', origin: 'controlled' },
+          { field: '/lamp/heat', name: 'Heat', kind: 'number' },
+        ],
+      },
+    })
+    const { address } = await owner.createDevice('cable-cave', kit.id)
+    const red = (await owner.device(address)).signals.find(({ name }) => name === 'Red')?.id ?? 0
+    const folder = compiled()
+    const cable = new Cable(folder, 'ttyBoard')
+    await cable.plugIn()
+    await owner.call(routes.setSerialPort, {
+      params: { address },
+      body: { path: cable.port, speed: 9600, csvHeader: null },
+    })
+    const line = await LiveLine.open(owner.origin, owner.cookie, { subscribe: [red] })
+    running.push(spawn('sh', ['-c', 'exec ./board <ttyBoard-board >ttyBoard-board'], { cwd: folder }))
+    await owner.until(
+      async () => (await owner.device(address)).signals,
+      (signals) => signals.some(({ name, latest }) => name === 'Heat' && latest?.value === 31.5),
+    )
+    const { body } = await owner.call(routes.requestCommands, { body: { signals: [red], value: 40 } })
+    await line.hear((frame) =>
+      frame.kind === 'commands'
+        ? frame.commands.find(({ id, state }) => id === body[0]?.command?.id && state === 'confirmed')
+        : undefined,
+    )
+    line.close()
+    await cable.pull()
+  })
+
+  it('obeys nothing twice, also after a power cut, and nothing it does not have', async () => {
+    const folder = compiled()
+    const first = start(folder)
+    const tell = (program: typeof first, told: object) =>
+      program.child.stdin.write(`${JSON.stringify(told)}\n`)
+    tell(first, { set: 'fogger', id: 5, value: true, until: 1 })
+    await first.says(/"id":5,"says":"done","value":true/)
+    await first.says(/\{"lamp":\{"heat":31\.500,"red":0\},"fogger":true\}/)
+    tell(first, { set: 'oven', id: 6, value: true, until: 1 })
+    await first.says(/\{"state":"oven","id":6,"says":"refused","why":"this board has no such thing"\}/)
+    tell(first, { set: 'flash', id: 7, value: 1, until: 1 })
+    await first.says(/\{"state":"flash","id":7,"says":"done"\}/)
+    first.child.stdin.write(`${'x'.repeat(5000)}\n`)
+    tell(first, { set: 'lamp/red', id: 8, value: 55, until: 1 })
+    await first.says(/\{"state":"lamp\/red","id":8,"says":"done","value":55\}/)
+    const ended = once(first.child, 'close')
+    running.splice(running.indexOf(first.child), 1)[0]?.kill('SIGKILL')
+    await ended
+
+    const again = start(folder)
+    tell(again, { set: 'fogger', id: 5, value: true, until: 1 })
+    // It did so before the cut, and is off since: it says how it is.
+    await again.says(/"id":5,"says":"done","value":false/)
+    tell(again, { set: 'fogger', id: 9, value: true, until: 1 })
+    await again.says(/"id":9,"says":"done","value":true/)
+  })
+
+  it('goes safe when it hears nothing for long', async () => {
+    const folder = compiled((text) => text.replace('SAFE_AFTER = 120', 'SAFE_AFTER = 2'))
+    const program = start(folder)
+    program.child.stdin.write('{"set":"fogger","id":5,"value":true,"until":1}\n')
+    await program.says(/"fogger":true/)
+    await program.says(/"fogger":false\}\s*$/)
   })
 })
 

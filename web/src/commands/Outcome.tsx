@@ -26,6 +26,10 @@ export function Outcome({
   if (!command) return null
   const { state, settledAt, person, rule } = command
   const by = rule === null ? person : `the rule “${rule}”`
+  const wakes = state === 'requested' && wakesAt !== undefined ? clockOf(Math.max(now, wakesAt)) : undefined
+  // Who sees what it is asked for anyhow does not see that the board sleeps.
+  if (onlyTrouble && wakes !== undefined)
+    return <p className="text-sm text-ink-soft">Its board sleeps, and wakes about {wakes}.</p>
   if (onlyTrouble && (isOpen(state) || state === 'confirmed')) return null
   if (!isOpen(state) && (settledAt === null || now - settledAt > toldFor)) return null
   return (
@@ -33,9 +37,7 @@ export function Outcome({
       <span className={isOpen(state) ? 'font-semibold text-chestnut' : 'text-ink'}>
         {commandValue(command, signal)} {stateWords[state]}
       </span>
-      {state === 'requested' &&
-        wakesAt !== undefined &&
-        `, until it wakes about ${clockOf(Math.max(now, wakesAt))}`}
+      {wakes !== undefined && `, until it wakes about ${wakes}`}
       {said(command)}
       {by && ` · ${by}, ${describeAge(Math.max(0, now - command.requestedAt))}`}
     </p>

@@ -17,6 +17,7 @@ import { Ellipsis } from 'lucide-react'
 import { lazy, type MouseEvent, memo, type ReactNode, Suspense, useMemo, useRef, useState } from 'react'
 import { Link } from 'react-router'
 import { useWishes } from '../commands/useWishes.ts'
+import { wakesAt } from '../commands/wakesAt.ts'
 import { useBeat } from '../time/clock.ts'
 import type { PageTime } from '../time/pageTime.ts'
 import { useTilesQuery } from './tilesApi.ts'
@@ -220,7 +221,7 @@ function Figure({
           {signals.length > 1 ? (
             <ColourControl signals={signals} siteId={page.siteId} />
           ) : (
-            <Control signal={first} siteId={page.siteId} isCompact />
+            <Control signal={first} siteId={page.siteId} isCompact wakesAt={device && wakesAt(device)} />
           )}
         </Suspense>
       )}

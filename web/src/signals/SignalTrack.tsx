@@ -13,6 +13,7 @@ import { describeAge } from '@jaunty-sparrow/core/time'
 import { unitSymbol } from '@jaunty-sparrow/core/units'
 import { Pencil } from 'lucide-react'
 import { lazy, type ReactNode, Suspense, useMemo, useState } from 'react'
+import { wakesAt } from '../commands/wakesAt.ts'
 import { Skeleton } from '../design/Skeleton.tsx'
 import { useIsInSight } from '../design/useIsInSight.ts'
 import { valueText } from '../language/valueText.ts'
@@ -132,12 +133,6 @@ export function SignalTrack(props: SignalTrackProps) {
       </Suspense>
     </section>
   )
-}
-
-/** When one that sleeps is awake again, epoch ms. */
-function wakesAt({ cadence, heardAt }: Device): number | undefined {
-  const rhythm = cadence?.cadence
-  return rhythm?.by === 'sleep' && heardAt !== null ? heardAt + rhythm.seconds * 1000 : undefined
 }
 
 function rangeText({ low, high, decimals }: TraceSummary, signal: Signal): string {

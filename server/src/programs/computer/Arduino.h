@@ -1,6 +1,7 @@
 // A computer that stands in for a board: what every sketch has.
 #pragma once
 #include <math.h>
+#include <poll.h>
 #include <stdint.h>
 #include <stdio.h>
 #include <stdlib.h>
@@ -59,9 +60,23 @@ class Print {
   }
 };
 
-class SerialMonitor : public Print {
+class Stream : public Print {
+ public:
+  virtual int available() = 0;
+  virtual int read() = 0;
+};
+
+class SerialMonitor : public Stream {
  public:
   void begin(unsigned long) {}
+  int available() override {
+    pollfd input = {0, POLLIN, 0};
+    return poll(&input, 1, 0) == 1 && (input.revents & POLLIN) != 0 ? 1 : 0;
+  }
+  int read() override {
+    uint8_t byte;
+    return ::read(0, &byte, 1) == 1 ? byte : -1;
+  }
   size_t write(uint8_t byte) override {
     putchar(byte);
     if (byte == '\n') fflush(stdout);

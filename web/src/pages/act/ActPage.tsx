@@ -14,8 +14,12 @@ import { Skeleton } from '../../design/Skeleton.tsx'
 import { useDevicesQuery } from '../../devices/devicesApi.ts'
 import { dateFormat } from '../../language/dateFormat.ts'
 import { RuleList } from '../../rules/RuleList.tsx'
+import { type SpanName, spans } from '../../signals/view.ts'
+import { serverNow } from '../../time/clock.ts'
 
 const anything = ''
+/** No person is called so: names have no blank at their ends. */
+const byRules = ' rules '
 /** So many are told at once. */
 const longestPage = 500
 
@@ -26,8 +30,14 @@ export function ActPage() {
   const { data: devices = [] } = useDevicesQuery()
   const [deviceId, setDevice] = useState(anything)
   const [state, setState] = useState<Command['state'] | ''>(anything)
+  const [by, setBy] = useState(anything)
+  const [span, setSpan] = useState<SpanName | ''>(anything)
+  const [since, setSince] = useState<number>()
   const [before, setBefore] = useState<number>()
+  const names = useNames()
   const { data: commands, error } = useCommandsQuery({
+    ...(by === byRules ? { byRules: true } : by !== anything && { person: by, byRules: false }),
+    ...(since !== undefined && { from: since }),
     ...(deviceId !== anything && { deviceId: Number(deviceId) }),
     ...(state !== anything && { state }),
     ...(before !== undefined && { before }),
@@ -42,12 +52,37 @@ export function ActPage() {
         <h2 id="commanded" className="text-lg">
           What was commanded
         </h2>
-        <div className="grid gap-3 sm:grid-cols-2 lg:max-w-2xl">
+        <div className="grid gap-3 sm:grid-cols-2 lg:grid-cols-4">
           <ChoiceField label="Device" value={deviceId} onChange={({ target }) => setDevice(target.value)}>
             <option value={anything}>Any</option>
             {controlled.map(({ id, name }) => (
               <option key={id} value={id}>
                 {name}
+              </option>
+            ))}
+          </ChoiceField>
+          <ChoiceField label="By whom" value={by} onChange={({ target }) => setBy(target.value)}>
+            <option value={anything}>Anybody</option>
+            <option value={byRules}>Rules</option>
+            {names.map((name) => (
+              <option key={name} value={name}>
+                {name}
+              </option>
+            ))}
+          </ChoiceField>
+          <ChoiceField
+            label="When"
+            value={span}
+            onChange={({ target }) => {
+              const chosen = target.value as typeof span
+              setSpan(chosen)
+              setSince(chosen === anything ? undefined : Math.round(serverNow() - spans[chosen].length))
+            }}
+          >
+            <option value={anything}>At any time</option>
+            {(Object.keys(spans) as SpanName[]).map((name) => (
+              <option key={name} value={name}>
+                The last {name}
               </option>
             ))}
           </ChoiceField>
@@ -90,6 +125,12 @@ export function ActPage() {
       </section>
     </div>
   )
+}
+
+/** Who asked for something lately, to be picked from. */
+function useNames(): string[] {
+  const { data } = useCommandsQuery({ byRules: false })
+  return useMemo(() => [...new Set(data?.flatMap(({ person }) => person ?? []))].sort(), [data])
 }
 
 const isControlled = ({ origin, isFormer }: Device['signals'][number]) => origin === 'controlled' && !isFormer
