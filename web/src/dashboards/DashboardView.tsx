@@ -2,6 +2,7 @@ import type { Device, Signal } from '@jaunty-sparrow/contract'
 import { type Dashboard, type ResolvedChapter, resolve } from '@jaunty-sparrow/core/dashboard'
 import { secondsOf } from '@jaunty-sparrow/core/signal'
 import { useMemo } from 'react'
+import { wakesAt } from '../commands/wakesAt.ts'
 import type { PageParts } from '../instruments/InstrumentFigure.tsx'
 import { useForm } from '../instruments/useForm.ts'
 import { usePageTime } from '../instruments/usePageTime.ts'
@@ -58,12 +59,17 @@ export function DashboardView({
   const deviceOf = useMemo(
     () =>
       new Map(
-        devices.flatMap(({ id, name, address, cadence, signals: own }) =>
-          own.map(
-            (signal) =>
-              [signal.id, { id, name, address, cadence: secondsOf(cadence?.cadence ?? null) }] as const,
-          ),
-        ),
+        devices.flatMap((device) => {
+          const { id, name, address } = device
+          const told = {
+            id,
+            name,
+            address,
+            cadence: secondsOf(device.cadence?.cadence ?? null),
+            wakesAt: wakesAt(device),
+          }
+          return device.signals.map((signal) => [signal.id, told] as const)
+        }),
       ),
     [devices],
   )

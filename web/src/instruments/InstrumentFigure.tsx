@@ -17,7 +17,6 @@ import { Ellipsis } from 'lucide-react'
 import { lazy, type MouseEvent, memo, type ReactNode, Suspense, useMemo, useRef, useState } from 'react'
 import { Link } from 'react-router'
 import { useWishes } from '../commands/useWishes.ts'
-import { wakesAt } from '../commands/wakesAt.ts'
 import { useBeat } from '../time/clock.ts'
 import type { PageTime } from '../time/pageTime.ts'
 import { useTilesQuery } from './tilesApi.ts'
@@ -54,7 +53,15 @@ export interface PageParts {
   /** Of which device a signal is. */
   readonly deviceOf: ReadonlyMap<
     number,
-    { readonly id: number; readonly name: string; readonly address: string; readonly cadence: number | null }
+    {
+      readonly id: number
+      readonly name: string
+      readonly address: string
+      /** s */
+      readonly cadence: number | null
+      /** When it is awake again, epoch ms, where it sleeps. */
+      readonly wakesAt: number | undefined
+    }
   >
   /** Whether it is looked at by a link, and leads nowhere. */
   readonly isShared: boolean
@@ -221,7 +228,7 @@ function Figure({
           {signals.length > 1 ? (
             <ColourControl signals={signals} siteId={page.siteId} />
           ) : (
-            <Control signal={first} siteId={page.siteId} isCompact wakesAt={device && wakesAt(device)} />
+            <Control signal={first} siteId={page.siteId} isCompact wakesAt={device?.wakesAt} />
           )}
         </Suspense>
       )}
