@@ -70,6 +70,14 @@ export async function rules(databaseUrl: string): Promise<string[]> {
     })
     made.push(id)
   }
+  // What is off says so, and need not be asked to be.
+  const off = JSON.stringify({ relay: Object.fromEntries(fields.map((name) => [name, false])) })
+  for (const token of tokens)
+    await fetch(`${url}/in`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json', Authorization: `Bearer ${token}` },
+      body: off,
+    })
   const load = new SteadyLoad(url, tokens, fields, rate)
   load.start()
   await rest(windowMs / 2)

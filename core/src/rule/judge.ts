@@ -65,9 +65,18 @@ export interface Heard extends Said {
 const earlier = (one: number | null, other: number): number | null =>
   one === null ? null : Math.min(one, other)
 
-const compiled = (condition: Condition | null): Formula | undefined => {
-  const formula = condition && compileFormula(condition.formula)
-  return formula && !('problem' in formula) ? formula : undefined
+/** Rules are judged every second, and their formulas stay: so many are kept as they were understood. */
+const mostKept = 5000
+const understood = new Map<string, Formula | undefined>()
+
+function compiled(condition: Condition | null): Formula | undefined {
+  if (condition === null) return undefined
+  const { formula } = condition
+  if (understood.has(formula)) return understood.get(formula)
+  const read = compileFormula(formula)
+  if (understood.size >= mostKept) understood.clear()
+  understood.set(formula, 'problem' in read ? undefined : read)
+  return understood.get(formula)
 }
 
 /**

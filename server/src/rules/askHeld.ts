@@ -25,20 +25,27 @@ interface AskHeldParts {
   readonly changed: () => void
 }
 
-interface HoldRow {
+interface Hold {
   readonly signal: number
-  readonly rule: string
   readonly wish: SignalValue
   readonly turn: number
   readonly asked: boolean
   readonly askedAt: number | null
   readonly problem: string
+}
+
+/** One that something may have to be done about. */
+interface HoldRow extends Hold {
+  readonly rule: string
   readonly because: readonly RuleCause[] | null
   /** How its last command stands. */
   readonly state: Parameters<typeof isOpen>[0] | null
   /** Whether a hand asked for that. */
   readonly byHand: boolean
 }
+
+const columns = `hold.signal_id as signal, hold.wish, hold.turn, hold.asked_turn = hold.turn as asked,
+  round(extract(epoch from hold.asked_at) * 1000)::float8 as "askedAt", hold.problem`
 
 /**
  * Asks signals for what their rules come to: what waits is in the database, each with its turn, so that it is asked once whoever
@@ -52,30 +59,9 @@ export class AskHeld {
   }
 
   async run(): Promise<void> {
-    const { pool, now, latest, registry } = this.#parts
-    const { rows } = await pool.query<HoldRow>({
-      name: 'rule-holds-to-ask',
-      text: `select hold.signal_id as signal, rule.name as rule, hold.wish, hold.turn, hold.asked_turn = hold.turn as asked,
-               round(extract(epoch from hold.asked_at) * 1000)::float8 as "askedAt", hold.problem, act.because, last.state,
-               last.id is not null and last.rule is null as "byHand"
-             from rule_hold hold join rule on rule.id = hold.rule_id
-               left join lateral (select because from rule_act where rule_id = hold.rule_id order by id desc limit 1) act on true
-               left join lateral (select id, state, rule from command where signal_id = hold.signal_id order by id desc limit 1) last on true
-             where hold.wish is not null`,
-    })
-    const due = rows.filter((row) => {
-      const known = registry.signal(row.signal)?.signal.definition
-      const said = latest.of(row.signal)
-      const isSo = said && !isVoid(said.quality) && isSame(said.value, row.wish, known?.control?.step ?? null)
-      if (!row.asked) return true
-      if (row.problem !== '') return now() - (row.askedAt ?? 0) >= refusedAgain
-      const isOpenYet = row.state !== null && isOpen(row.state)
-      // Where it was in a hand, it goes back as soon as it is in none.
-      if (row.byHand && known?.kind !== 'momentary') return isOpenYet || !isSo
-      if (isSo || known?.kind === 'momentary' || isOpenYet) return false
-      return now() - (row.askedAt ?? 0) >= undoneAgain
-    })
+    const due = (await this.#unsettled()).filter((row) => this.#isDue(row))
     if (due.length === 0) return
+    const { pool, now, changed } = this.#parts
     const hands = await lastHands(
       pool,
       due.map(({ signal }) => signal),
@@ -83,22 +69,59 @@ export class AskHeld {
     )
     let isChanged = false
     for (const row of due) if (!hands.has(row.signal)) isChanged = (await this.#ask(row)) || isChanged
-    if (isChanged) this.#parts.changed()
+    if (isChanged) changed()
+  }
+
+  /** Those that were not asked yet, or are not as they were asked to be. */
+  async #unsettled(): Promise<HoldRow[]> {
+    const { pool } = this.#parts
+    const { rows: all } = await pool.query<Hold>({
+      name: 'rule-holds',
+      text: `select ${columns} from rule_hold hold where hold.wish is not null and hold.rule_id is not null`,
+    })
+    const unsettled = all.filter((hold) => !hold.asked || hold.problem !== '' || !this.#isSo(hold))
+    if (unsettled.length === 0) return []
+    const { rows } = await pool.query<HoldRow>({
+      name: 'unsettled-rule-holds',
+      text: `select ${columns}, rule.name as rule, act.because, last.state,
+               last.id is not null and last.rule is null as "byHand"
+             from rule_hold hold join rule on rule.id = hold.rule_id
+               left join lateral (select because from rule_act where rule_id = hold.rule_id order by id desc limit 1) act on true
+               left join lateral (select id, state, rule from command where signal_id = hold.signal_id order by id desc limit 1) last on true
+             where hold.wish is not null and hold.signal_id = any($1::int[])`,
+      values: [unsettled.map(({ signal }) => signal)],
+    })
+    return rows
+  }
+
+  /** Whether a signal says that it is as its rules want it. */
+  #isSo({ signal, wish }: Pick<Hold, 'signal' | 'wish'>): boolean {
+    const { registry, latest } = this.#parts
+    const said = latest.of(signal)
+    const step = registry.signal(signal)?.signal.definition.control?.step ?? null
+    return said !== undefined && !isVoid(said.quality) && isSame(said.value, wish, step)
+  }
+
+  #isDue(row: HoldRow): boolean {
+    const { registry, now } = this.#parts
+    if (!row.asked) return true
+    if (row.problem !== '') return now() - (row.askedAt ?? 0) >= refusedAgain
+    const isMomentary = registry.signal(row.signal)?.signal.definition.kind === 'momentary'
+    const isOpenYet = row.state !== null && isOpen(row.state)
+    // Where it was in a hand, it goes back as soon as it is in none.
+    if (row.byHand && !isMomentary) return isOpenYet || !this.#isSo(row)
+    if (isMomentary || isOpenYet || this.#isSo(row)) return false
+    return now() - (row.askedAt ?? 0) >= undoneAgain
   }
 
   /** @returns whether something is otherwise than before */
   async #ask(row: HoldRow): Promise<boolean> {
-    const { registry, commands, latest, pool, now } = this.#parts
+    const { registry, commands, pool, now } = this.#parts
     const known = registry.signal(row.signal)
     const device = registry.get(known?.address ?? '')
     if (!known || !device) return false
-    const { definition } = known.signal
-    const said = latest.of(row.signal)
-    const isSo =
-      definition.kind !== 'momentary' &&
-      said !== undefined &&
-      isSame(said.value, row.wish, definition.control?.step ?? null) &&
-      !(row.state && isOpen(row.state))
+    const isOpenYet = row.state !== null && isOpen(row.state)
+    const isSo = known.signal.definition.kind !== 'momentary' && this.#isSo(row) && !isOpenYet
     // One that asks again does so in a turn of its own, which is taken down first: a new wish may have taken it meanwhile.
     const turn = row.asked ? await this.#nextTurn(row) : row.turn
     if (turn === undefined) return false
