@@ -157,6 +157,16 @@ const settings = {
             ),
             { maxItems: 8, description: 'What must not be the case then, over signals of the same device.' },
           ),
+          shutsDown: Type.Optional(
+            Type.String({
+              maxLength: 200,
+              description:
+                'Where it shuts its device down: how that returns. Then the device is not late until it is heard again.',
+            }),
+          ),
+          setsInterval: Type.Optional(
+            Type.Boolean({ description: 'Whether what it reports is how often its device speaks.' }),
+          ),
         },
         closed,
       ),

@@ -143,6 +143,7 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
   const hub = new LiveHub({ clock: steady, outward: registry.calibrations.outward })
   events.onWritten((event) => hub.event(event))
   const latest = new LatestReadings(now)
+  registry.listensTo(latest)
   const readLatest = () => store.latest(now() + aheadBy)
   const reread = async () => {
     await latest.reread(readLatest)
@@ -166,6 +167,7 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
   commands.onChanged((changed) => {
     hub.commands(changed)
     sendWaiting(changed)
+    presence?.shutDown(commands.shutDownsAmong(changed))
   })
   const peers = opened.add(
     await joinPeers({
@@ -186,6 +188,7 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
         commands: (changed) => {
           commands.watch(changed)
           sendWaiting(changed)
+          presence?.shutDown(commands.shutDownsAmong(changed))
         },
         arrived: (arrivals) => {
           for (const { deviceId, receivedAt, byHand } of arrivals)
@@ -257,6 +260,7 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
   const keeper = await openPresence({
     registry,
     heard: await readHeard(database.$client),
+    down: await commands.shutDowns(),
     latest,
     lastArrivals,
     heartbeat,

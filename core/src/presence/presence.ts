@@ -1,7 +1,7 @@
 import type { Cadence } from '../signal/signal.ts'
 
 /** How well a device or a signal keeps to what is expected of it. */
-export const presences = ['on-time', 'late', 'silent', 'asleep', 'never', 'retired'] as const
+export const presences = ['on-time', 'late', 'silent', 'asleep', 'never', 'retired', 'down'] as const
 export type Presence = (typeof presences)[number]
 
 /** Missed turns, and seconds of grace for the way here, after which something is late, and after which it is silent. */

@@ -25,6 +25,10 @@ export interface Control {
   /** How often it may be asked for in an hour; null for as often as one likes. */
   readonly mostAnHour: number | null
   readonly unless: readonly Interlock[]
+  /** Where it shuts its device down: how that returns, in words. */
+  readonly shutsDown?: string
+  /** Whether what it reports is how often its device speaks, a length of time. */
+  readonly setsInterval?: boolean
 }
 
 /** What holds where nobody has said more. */

@@ -24,7 +24,7 @@ export function definitionProblem(described: Described): string | undefined {
     return 'Only a number has a unit, a conversion, bands and limits.'
   if (described.control && origin !== 'controlled')
     return 'Only a controlled signal can be asked for something.'
-  const asked = described.control ? controlProblem(described.control, kind) : undefined
+  const asked = described.control ? controlProblem(described.control, kind, described.unit) : undefined
   if (asked) return asked
   const derivedProblem = originProblem(described)
   if (derivedProblem) return derivedProblem

@@ -42,6 +42,7 @@ function* findings(signal: ShownSignal, now: number, writing: Writing): Generato
   }
   const age = describeAge(now - latest.at)
   if (presence === 'retired') yield { tone: 'faint', says: 'retired' }
+  if (presence === 'down') yield { tone: 'faint', says: `shut down, said ${age}` }
   if (presence === 'asleep') yield { tone: 'rest', says: `asleep, said ${age}` }
   if (presence === 'silent') yield { tone: 'trouble', says: `silent, said ${age}` }
   if (signal.fault !== null) {

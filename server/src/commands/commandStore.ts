@@ -94,6 +94,17 @@ export async function sentSince(database: CommandTable, signalId: number, since:
   return row?.count ?? 0
 }
 
+/** The last that each of some signals confirmed. */
+export async function lastConfirmed(database: Database, signals: readonly number[]): Promise<Command[]> {
+  if (signals.length === 0) return []
+  const rows = await database
+    .selectDistinctOn([command.signalId])
+    .from(command)
+    .where(and(inArray(command.signalId, [...signals]), eq(command.state, 'confirmed')))
+    .orderBy(command.signalId, desc(command.id))
+  return rows.map(told)
+}
+
 export interface CommandFilter {
   readonly open?: boolean | undefined
   readonly from?: number | undefined

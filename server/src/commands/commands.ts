@@ -30,6 +30,7 @@ import { command, reading, signal as signalTable } from '../store/schema.ts'
 import {
   type CommandTable,
   happened,
+  lastConfirmed,
   lockOpenCommands,
   openCommands,
   sentSince,
@@ -119,6 +120,28 @@ export class Commands {
     const happenings = ({ signalId }: (typeof rows)[number]): Happening[] =>
       reports.flatMap(({ signal, at, value }) => (signal === signalId ? { kind: 'report', at, value } : []))
     this.tell(await happened(database, rows, happenings, now(), this.stepOf))
+  }
+
+  /** The devices that confirmed to shut down, of some commands, with when, epoch ms. */
+  shutDownsAmong(commands: readonly Command[]): Map<number, number> {
+    const { registry } = this.#parts
+    return new Map(
+      commands.flatMap(({ deviceId, signalId, state, settledAt }) => {
+        const shuts = registry.signal(signalId)?.signal.definition.control?.shutsDown !== undefined
+        return shuts && state === 'confirmed' && settledAt !== null ? [[deviceId, settledAt] as const] : []
+      }),
+    )
+  }
+
+  /** When devices were shut down last, epoch ms, as it is written down. */
+  async shutDowns(): Promise<Map<number, number>> {
+    const { database, registry } = this.#parts
+    const signals = [...registry.all()].flatMap((device) =>
+      [...device.signals].flatMap(({ signal, definition }) =>
+        definition.control?.shutsDown === undefined ? [] : signal,
+      ),
+    )
+    return this.shutDownsAmong(await lastConfirmed(database, signals))
   }
 
   /** What values of a signal may differ by and still be the same. */

@@ -1,6 +1,7 @@
 import { arrivalsToLearnFrom, learnCadence } from '@jaunty-sparrow/core/device'
 import type { UnknownField } from '@jaunty-sparrow/core/interpret'
-import type { Cadence, DeviceSignal, StoringRule } from '@jaunty-sparrow/core/signal'
+import type { Cadence, DeviceSignal, Reading, StoringRule } from '@jaunty-sparrow/core/signal'
+import { between, convertedTo } from '@jaunty-sparrow/core/units'
 import type { Database } from '../store/database.ts'
 import { Calibrations } from './calibrations.ts'
 import { suggestSignals } from './makeSignals.ts'
@@ -31,6 +32,7 @@ export class DeviceRegistry {
   readonly #suggesting = new Map<number, Promise<unknown>>()
 
   readonly calibrations: Calibrations
+  #latest: { of(signal: number): Reading | undefined } | undefined
 
   constructor(database: Database) {
     this.#database = database
@@ -166,14 +168,41 @@ export class DeviceRegistry {
     if (arrivals.length > arrivalsToLearnFrom) arrivals.shift()
   }
 
-  /** How often a device speaks: as its kit says, else as it did lately; null while nobody knows. */
-  cadence({ statedCadence, arrivals }: Pick<RegisteredDevice, 'statedCadence' | 'arrivals'>): {
+  /** Lets it know what signals say: a device may tell how often it speaks. */
+  listensTo(latest: { of(signal: number): Reading | undefined }): void {
+    this.#latest = latest
+  }
+
+  /** How often a device speaks: as it says itself, as its kit says, else as it did lately; null while nobody knows. */
+  cadence({
+    statedCadence,
+    arrivals,
+    signals,
+  }: Pick<RegisteredDevice, 'statedCadence' | 'arrivals' | 'signals'>): {
     cadence: Cadence
     source: 'stated' | 'learned'
   } | null {
+    const told = this.#toldInterval(signals)
+    if (told !== undefined) {
+      const by = statedCadence?.by === 'sleep' ? 'sleep' : 'always'
+      return { cadence: { by, seconds: told }, source: 'stated' }
+    }
     if (statedCadence !== null) return { cadence: statedCadence, source: 'stated' }
     const seconds = learnCadence(arrivals)
     return seconds === null ? null : { cadence: { by: 'always', seconds }, source: 'learned' }
+  }
+
+  /** What a device reports of how often it speaks, s. */
+  #toldInterval(signals: Iterable<DeviceSignal>): number | undefined {
+    for (const { signal, definition, isFormer } of signals) {
+      if (!definition.control?.setsInterval || isFormer || definition.unit === null) continue
+      const value = this.#latest?.of(signal)?.value
+      const toSeconds = between(definition.unit, 's')
+      if (typeof value !== 'number' || !toSeconds) continue
+      const seconds = convertedTo(value, toSeconds)
+      if (seconds > 0) return seconds
+    }
+    return undefined
   }
 
   /**

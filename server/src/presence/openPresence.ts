@@ -12,6 +12,8 @@ import type { Heard } from './readHeard.ts'
 interface OpenParts {
   readonly registry: DeviceRegistry
   readonly heard: Heard
+  /** When devices were shut down, epoch ms. */
+  readonly down: ReadonlyMap<number, number>
   readonly latest: { of(signal: number): Reading | undefined }
   /** When devices spoke last, epoch ms, oldest first. */
   readonly lastArrivals: ReadonlyMap<number, readonly number[]>
@@ -29,7 +31,7 @@ const shortestAway = 3 * 60_000
 
 /** Takes up how devices did before this server was there, and writes down when they drop out. */
 export async function openPresence(parts: OpenParts): Promise<PresenceKeeper> {
-  const { registry, heard, latest, lastArrivals, heartbeat, events, hub } = parts
+  const { registry, heard, down, latest, lastArrivals, heartbeat, events, hub } = parts
   const { faults, serverName, now, opened } = parts
   const devices = new Map(heard.devices)
   for (const [device, instants] of lastArrivals)
@@ -62,7 +64,7 @@ export async function openPresence(parts: OpenParts): Promise<PresenceKeeper> {
       back: ({ id }, heardAt) => faults.watch('a drop-out', events.endDropOut(id, heardAt)),
     },
     // Another server that was there all along has heard whoever spoke.
-    { devices, signals, silent, awayUntil: aliveAt === null || at - aliveAt > otherAlive ? at : null },
+    { devices, signals, silent, down, awayUntil: aliveAt === null || at - aliveAt > otherAlive ? at : null },
   )
   registry.onDeleted((device) => keeper.forget(device))
   opened.add(

@@ -1,4 +1,5 @@
 import { routes } from '@jaunty-sparrow/contract'
+import { usualControl } from '@jaunty-sparrow/core/signal'
 import { startServer } from '../server.ts'
 import { LiveLine } from '../testing/liveLine.ts'
 import {
@@ -97,4 +98,112 @@ it('says nothing of devices that nobody could hear, and remembers over a restart
   expect(body).toMatchObject([{ server: 'test', kind: 'server-away', until: expect.any(Number) }])
   await again.close()
   server = { ...server, close: async () => undefined }
+})
+
+describe('what a device is told of itself', () => {
+  const usual = { ...usualControl, unless: [] }
+  const told = (origin: string, address: string, token: string) => {
+    const post = (path: string, body: object) =>
+      fetch(`${origin}${path}`, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json', Authorization: `Bearer ${token}` },
+        body: JSON.stringify(body),
+      })
+    return { address, take: (body: object) => post('/in?commands', body), post }
+  }
+
+  it('is not late once it was shut down, says how it returns, and is back when it is heard', async () => {
+    const first = await serverUnderTest(time)
+    const { owner } = first
+    const { body: kit } = await owner.call(routes.createKit, {
+      body: {
+        name: 'Gateway',
+        cadence: { by: 'always', seconds: 10 },
+        signals: [
+          { field: '/load', name: 'Load', kind: 'number' },
+          {
+            field: '/down',
+            name: 'Shut down',
+            kind: 'momentary',
+            origin: 'controlled',
+            control: { ...usual, holds: true, shutsDown: 'by its plug' },
+          },
+        ],
+      },
+    })
+    const { address, token } = await owner.createDevice('gateway', kit.id)
+    const board = told(first.origin, address, token)
+    await send(first.origin, token, { load: 1 })
+    const { signals } = await owner.device(address)
+    const down = signals.find(({ name }) => name === 'Shut down')?.id ?? 0
+    const { body } = await owner.call(routes.requestCommands, { body: { signals: [down], value: 1 } })
+    const id = body[0]?.command?.id
+    await board.take({ load: 1 })
+    expect((await board.post('/state/down', { id, says: 'done' })).status).toBe(204)
+    // What it still says on its way down is no sign that it is back.
+    ahead += 20_000
+    await send(first.origin, token, { load: 0 })
+    ahead += 3_600_000
+    expect(await owner.device(address)).toMatchObject({ presence: 'down' })
+    await first.close()
+
+    const second = await startServer(testConfig(first.databaseUrl), { webRoot: undefined, now: time.now })
+    const again = new TestPerson(second.url)
+    again.cookie = owner.cookie
+    expect(await again.device(address)).toMatchObject({ presence: 'down' })
+    await send(second.url, token, { load: 1 })
+    expect(await again.device(address)).toMatchObject({ presence: 'on-time' })
+    ahead += 60_000
+    expect(await again.device(address)).toMatchObject({ presence: 'late' })
+    await second.close()
+  })
+
+  it('is expected as often as it says itself that it speaks', async () => {
+    const own = await serverUnderTest(time)
+    const { owner, origin } = own
+    const { body: kit } = await owner.call(routes.createKit, {
+      body: {
+        name: 'Slow',
+        cadence: { by: 'always', seconds: 10 },
+        signals: [
+          {
+            field: '/every',
+            name: 'Send interval',
+            kind: 'number',
+            unit: 'min',
+            origin: 'controlled',
+            range: { low: 1, high: 60 },
+            control: { ...usual, setsInterval: true },
+          },
+        ],
+      },
+    })
+    const { token, address } = await owner.createDevice('slow', kit.id)
+    await send(origin, token, { every: 5 })
+    ahead += 10 * 60_000
+    expect(await owner.device(address)).toMatchObject({
+      presence: 'on-time',
+      cadence: { cadence: { by: 'always', seconds: 300 } },
+    })
+    ahead += 60_000
+    expect(await owner.device(address)).toMatchObject({ presence: 'late' })
+    const { status } = await owner.ask(routes.createKit, {
+      body: {
+        name: 'Wrong',
+        cadence: null,
+        signals: [
+          {
+            field: '/every',
+            name: 'Send interval',
+            kind: 'number',
+            unit: 'Cel',
+            origin: 'controlled',
+            control: { ...usual, setsInterval: true },
+          },
+        ],
+      },
+    })
+    expect(status).toBe(400)
+    await own.close()
+  })
 })

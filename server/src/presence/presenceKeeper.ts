@@ -21,6 +21,9 @@ interface Known {
   readonly signals: Map<number, Presence>
 }
 
+/** So long, ms, a device may still speak while it shuts down. */
+const lastWords = 60_000
+
 /** What is known from before the start. */
 export interface Remembered {
   /** When devices were heard last, epoch ms. */
@@ -29,6 +32,8 @@ export interface Remembered {
   readonly signals: ReadonlyMap<number, number>
   /** The devices that had dropped out already. */
   readonly silent: ReadonlySet<number>
+  /** When devices were shut down, epoch ms. */
+  readonly down: ReadonlyMap<number, number>
   /** Until when no server was there to hear anything, epoch ms; null when one was. */
   readonly awayUntil: number | null
 }
@@ -40,6 +45,8 @@ export class PresenceKeeper {
   readonly #signalHeardAt: Map<number, number>
   readonly #silent: Set<number>
   readonly #awayUntil: number
+  /** When devices were shut down, epoch ms. */
+  readonly #downAt: Map<number, number>
   readonly #known = new Map<number, Known>()
 
   constructor(parts: PresenceKeeperParts, remembered: Remembered) {
@@ -47,6 +54,7 @@ export class PresenceKeeper {
     this.#heardAt = new Map(remembered.devices)
     this.#signalHeardAt = new Map(remembered.signals)
     this.#silent = new Set(remembered.silent)
+    this.#downAt = new Map(remembered.down)
     this.#awayUntil = remembered.awayUntil ?? Number.NEGATIVE_INFINITY
   }
 
@@ -54,6 +62,11 @@ export class PresenceKeeper {
   heard(device: number, at: number): void {
     if (at <= (this.#heardAt.get(device) ?? 0)) return
     this.#heardAt.set(device, at)
+  }
+
+  /** Devices confirmed that they shut down: they are expected no more until they are heard again. @param devices with when, epoch ms */
+  shutDown(devices: ReadonlyMap<number, number>): void {
+    for (const [device, at] of devices) this.#downAt.set(device, at)
   }
 
   heardReadings(readings: readonly Reading[]): void {
@@ -109,9 +122,14 @@ export class PresenceKeeper {
   }
 
   forget(device: RegisteredDevice): void {
-    for (const map of [this.#heardAt, this.#known]) map.delete(device.id)
+    for (const map of [this.#heardAt, this.#known, this.#downAt]) map.delete(device.id)
     this.#silent.delete(device.id)
     for (const { signal } of device.signals) this.#signalHeardAt.delete(signal)
+  }
+
+  #isDown(device: number): boolean {
+    const downAt = this.#downAt.get(device)
+    return downAt !== undefined && (this.heardAt(device) ?? 0) <= downAt + lastWords
   }
 
   #judge(device: RegisteredDevice): Known {
@@ -121,14 +139,17 @@ export class PresenceKeeper {
     const excused = (heardAt: number | null, isSilent: boolean) =>
       heardAt === null || isSilent ? heardAt : Math.max(heardAt, this.#awayUntil)
     const isSilent = this.#silent.has(device.id)
+    const isDown = this.#isDown(device.id)
     const presence = device.isRetired
       ? 'retired'
-      : presenceOf(excused(this.heardAt(device.id), isSilent), now, cadence)
+      : isDown
+        ? 'down'
+        : presenceOf(excused(this.heardAt(device.id), isSilent), now, cadence)
     const signals = new Map<number, Presence>()
     for (const { signal, definition, isFormer } of device.signals) {
       if (definition.state === 'ignored' || isFormer) continue
       // What follows from others is not heard of by itself, and of what is retired nothing is.
-      if (definition.origin === 'derived' || device.isRetired) {
+      if (definition.origin === 'derived' || device.isRetired || isDown) {
         signals.set(signal, presence)
         continue
       }

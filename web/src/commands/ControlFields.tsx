@@ -88,6 +88,30 @@ export function ControlFields({ signal, others, control, onChange }: ControlFiel
         checked={stated.bare}
         onChange={({ target }) => change({ bare: target.checked })}
       />
+      {signal.kind === 'momentary' && (
+        <TextField
+          label="Where it shuts its device down: how does that return?"
+          hint="Empty where it does not. A device that was shut down is not late until it is heard again."
+          placeholder="switch it on at its plug"
+          maxLength={200}
+          value={stated.shutsDown ?? ''}
+          onChange={({ target }) => {
+            const { shutsDown: _, ...rest } = stated
+            onChange(target.value === '' ? rest : { ...rest, shutsDown: target.value })
+          }}
+        />
+      )}
+      {signal.kind === 'number' && (
+        <CheckField
+          label="It is how often its device speaks"
+          hint="In a unit of time. What the device reports is then what it is expected to keep to."
+          checked={stated.setsInterval ?? false}
+          onChange={({ target }) => {
+            const { setsInterval: _, ...rest } = stated
+            onChange(target.checked ? { ...rest, setsInterval: true } : rest)
+          }}
+        />
+      )}
       <InterlockList
         interlocks={stated.unless}
         others={others}

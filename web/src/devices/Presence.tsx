@@ -20,6 +20,13 @@ export function DevicePresence({ device }: { device: Device }) {
     <span className={`inline-flex items-center gap-1.5 text-sm ${presenceLooks[presence]}`}>
       <PresenceShape presence={presence} />
       {presenceWords[presence]}, last heard {age}
+      {presence === 'down' && returnsOf(device)}
     </span>
   )
+}
+
+/** How a device returns that was shut down, as somebody said of what shuts it down. */
+function returnsOf({ signals }: Device): string {
+  const says = signals.find(({ control }) => control?.shutsDown)?.control?.shutsDown
+  return says ? `. It returns: ${says}` : ''
 }

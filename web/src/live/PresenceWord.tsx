@@ -7,6 +7,7 @@ export const presenceWords: Readonly<Record<Presence, string>> = {
   silent: 'silent',
   asleep: 'asleep',
   retired: 'retired',
+  down: 'shut down',
   never: 'not heard yet',
 }
 
@@ -14,6 +15,8 @@ const shapes: Partial<Record<Presence, string>> = {
   // An hourglass, two dotted posts with nothing between, a closed eye.
   late: 'M2 1.5h8L6 6l4 4.5H2L6 6Z',
   silent: 'M2.5 1.5v2m0 2.5v2m0 2.5v.5M9.5 1.5v2m0 2.5v2m0 2.5v.5',
+  // A bar that ends.
+  down: 'M6 1.5v5M3 3.5a4.2 4.2 0 1 0 6 0',
   asleep: 'M1.5 5c2.5 4 6.5 4 9 0M3 8 2 9.5M6 8.5v2M9 8l1 1.5',
 }
 
@@ -23,6 +26,7 @@ export const presenceLooks: Readonly<Record<Presence, string>> = {
   silent: 'text-trouble font-semibold',
   asleep: 'text-ink-soft',
   retired: 'text-ink-soft',
+  down: 'text-ink-soft',
   never: 'text-ink-soft',
 }
 

@@ -66,7 +66,7 @@ export function SignalTrack(props: SignalTrackProps) {
   const presence = useSignalPresence(signal)
   const cadence = secondsOf(signal.cadence ?? device?.cadence?.cadence ?? null)
   const summary = summarize(trace)
-  const isCalm = presence === 'on-time' || presence === 'asleep'
+  const isCalm = presence === 'on-time' || presence === 'asleep' || presence === 'down'
   return (
     <section
       aria-label={signalTitle(signal)}
