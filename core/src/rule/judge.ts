@@ -97,6 +97,12 @@ export class Judge {
   readonly #lateness = new Map<number, number>()
   readonly #said: Map<number, Said>
   readonly #tell: (act: RuleAct) => void
+  /** What formulas are worked out from: what the inputs said at the instant it was judged at last. */
+  readonly #scope = {
+    x: 0,
+    field: () => undefined,
+    constant: (name: string) => this.#valueOf(name, this.#judgedTo ?? 0),
+  }
   #judgedTo: number | null
   #whenSince: number | null
   #untilSince: number | null
@@ -179,22 +185,23 @@ export class Judge {
 
   /** When it has to be judged again though no input says anything, epoch ms; null for never. */
   next(): number | null {
-    const after = this.#judgedTo ?? Number.NEGATIVE_INFINITY
-    let soonest = Number.POSITIVE_INFINITY
-    const at = (instant: number | null | undefined) => {
-      if (instant !== null && instant !== undefined && instant > after && instant < soonest) soonest = instant
-    }
     const { when, until, leastOn, leastOff, mostAnHour } = this.#rule
-    if (this.#whenSince !== null) at(this.#whenSince + (when?.atLeast ?? 0) * second)
-    if (this.#untilSince !== null) at(this.#untilSince + (until?.atLeast ?? 0) * second)
-    if (this.#changedAt !== null) at(this.#changedAt + (this.#isActing ? leastOn : leastOff) * second)
-    if (mostAnHour !== null && this.#begunAt.length >= mostAnHour) at((this.#begunAt[0] ?? 0) + hour)
+    let soonest = Number.POSITIVE_INFINITY
+    if (this.#whenSince !== null)
+      soonest = this.#sooner(soonest, this.#whenSince + (when?.atLeast ?? 0) * second)
+    if (this.#untilSince !== null)
+      soonest = this.#sooner(soonest, this.#untilSince + (until?.atLeast ?? 0) * second)
+    if (this.#changedAt !== null)
+      soonest = this.#sooner(soonest, this.#changedAt + (this.#isActing ? leastOn : leastOff) * second)
+    if (mostAnHour !== null && this.#begunAt.length >= mostAnHour)
+      soonest = this.#sooner(soonest, (this.#begunAt[0] ?? 0) + hour)
     for (const { signal, counts } of this.#used) {
       const said = this.#said.get(signal)
-      if (said && counts !== null) at(said.heardAt + counts)
+      if (said && counts !== null) soonest = this.#sooner(soonest, said.heardAt + counts)
     }
-    if (this.#clock && this.#judgedTo !== null) at(this.#clock(this.#judgedTo).until)
-    return Number.isFinite(soonest) ? soonest : null
+    if (this.#clock && this.#judgedTo !== null)
+      soonest = this.#sooner(soonest, this.#clock(this.#judgedTo).until)
+    return soonest === Number.POSITIVE_INFINITY ? null : soonest
   }
 
   get isActing(): boolean | null {
@@ -218,17 +225,17 @@ export class Judge {
     }
   }
 
+  /** The sooner of two instants, where the second is still to come. */
+  #sooner(soonest: number, at: number): number {
+    return at < soonest && at > (this.#judgedTo ?? Number.NEGATIVE_INFINITY) ? at : soonest
+  }
+
+  // It runs for every reading of a month that is tried: nothing is made here that is not needed.
   #settle(at: number, isHeard: boolean): void {
     this.#judgedTo = at
-    const constant = (name: string) => this.#valueOf(name, at)
-    const scope = { x: 0, field: () => undefined, constant }
     const isIn = this.#clock?.(at).isIn ?? true
-    const truthOf = (formula: Formula | undefined): boolean | undefined => {
-      const made = formula?.evaluate(scope)
-      return !made || 'problem' in made ? undefined : made.value !== 0
-    }
-    const when = this.#rule.when === null ? true : truthOf(this.#when)
-    const until = this.#rule.until === null ? false : truthOf(this.#until)
+    const when = this.#rule.when === null ? true : this.#truthOf(this.#when)
+    const until = this.#rule.until === null ? false : this.#truthOf(this.#until)
     const isKnown = when !== undefined && until !== undefined
     // Out of its time it rests, whatever nobody knows.
     if (isIn && !isKnown) {
@@ -239,13 +246,25 @@ export class Judge {
       this.#isUnknown = false
       if (isKnown) this.#say(at, 'known')
     }
-    // What was heard late has been so since it was measured.
-    const since = isHeard ? Math.max(...this.#used.map(({ signal }) => this.#said.get(signal)?.at ?? 0)) : at
     const holds = isIn && when === true
-    this.#whenSince = holds ? (this.#whenSince ?? since) : null
-    this.#untilSince = until ? (this.#untilSince ?? since) : null
+    if (!holds) this.#whenSince = null
+    else this.#whenSince ??= isHeard ? this.#measuredAt() : at
+    if (!until) this.#untilSince = null
+    else this.#untilSince ??= isHeard ? this.#measuredAt() : at
     if (this.#isActing) this.#endOr(at, holds, isIn)
     else this.#beginOr(at)
+  }
+
+  #truthOf(formula: Formula | undefined): boolean | undefined {
+    const made = formula?.evaluate(this.#scope)
+    return !made || 'problem' in made ? undefined : made.value !== 0
+  }
+
+  /** What was heard late has been so since it was measured. */
+  #measuredAt(): number {
+    let newest = 0
+    for (const { signal } of this.#used) newest = Math.max(newest, this.#said.get(signal)?.at ?? 0)
+    return newest
   }
 
   #beginOr(at: number): void {
@@ -288,11 +307,14 @@ export class Judge {
     if (isActing && this.#rule.mostAnHour !== null) this.#begunAt = [...this.#begunAt, at]
   }
 
-  #valueOf(name: string, at: number): number | undefined {
-    const input = this.#used.find((each) => each.name === name)
-    const said = input && this.#said.get(input.signal)
-    if (!said || said.value === null) return undefined
-    return input.counts !== null && at >= said.heardAt + input.counts ? undefined : said.value
+  #valueOf(wanted: string, at: number): number | undefined {
+    for (const { name, signal, counts } of this.#used) {
+      if (name !== wanted) continue
+      const said = this.#said.get(signal)
+      if (!said || said.value === null) return undefined
+      return counts !== null && at >= said.heardAt + counts ? undefined : said.value
+    }
+    return undefined
   }
 
   #say(at: number, kind: RuleAct['kind']): void {

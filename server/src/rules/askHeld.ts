@@ -131,7 +131,10 @@ export class AskHeld {
           { device, signal: known.signal },
           row.wish,
           { rule: row.rule, turn },
-          this.#why(row.because ?? []),
+          `${row.byHand && row.asked ? 'The hand is over. ' : ''}${this.#why(row.because ?? [])}`.slice(
+            0,
+            longestWhy,
+          ),
         )
     const problem = wished?.refused ?? ''
     await pool.query(
@@ -159,6 +162,5 @@ export class AskHeld {
         return `${name} ${formatValue(value, definition)}${unit}`
       })
       .join(', ')
-      .slice(0, longestWhy)
   }
 }

@@ -1,12 +1,14 @@
 import { once } from 'node:events'
 import { type NewSignalDefinition, routes, type StandingRule } from '@jaunty-sparrow/contract'
 import type { Rule } from '@jaunty-sparrow/core/rule'
+import { startServer } from '../server.ts'
 import {
   emptyDatabase,
   type ServerUnderTest,
   send,
   serverUnderTest,
   TestPerson,
+  testConfig,
 } from '../testing/serverUnderTest.ts'
 import { type SpawnedServer, spawnServer } from '../testing/spawnedServer.ts'
 
@@ -220,7 +222,11 @@ it('lets a hand come first, and goes back when its time is over or it is told to
     () => values(one.fogger),
     (all) => all.length === 2,
   )
-  expect((await asked(one.fogger))[1]).toMatchObject({ value: 0, rule: 'Humidity low' })
+  expect((await asked(one.fogger))[1]).toMatchObject({
+    value: 0,
+    rule: 'Humidity low',
+    why: expect.stringContaining('Humidity'),
+  })
   expect(await holdOf(one.fogger)).toMatchObject({ hand: null })
 
   const [order] = (await owner.call(routes.listRules)).body.rules.filter(
@@ -237,7 +243,11 @@ it('lets a hand come first, and goes back when its time is over or it is told to
     () => values(one.fogger),
     (all) => all.length === 4,
   )
-  expect((await asked(one.fogger))[3]).toMatchObject({ value: 0, rule: 'Humidity low' })
+  expect((await asked(one.fogger))[3]).toMatchObject({
+    value: 0,
+    rule: 'Humidity low',
+    why: expect.stringMatching(/^The hand is over\. Humidity of/),
+  })
 })
 
 it('only says what it would do while it is on trial, and nothing at all while it is off', async () => {
@@ -410,6 +420,48 @@ it('tells what it would have done over the past, and where it would have fought 
   expect(told.fights[0]?.from).toBe(openFrom * 1000)
   expect((await tried(dampLow(one, { when: { formula: 'a < 60', atLeast: 0 } }))).begins).toBe(0)
   expect((await tried(dampLow(one, { when: { formula: 'a <', atLeast: 0 } }))).problem).toMatch(/character 4/)
+})
+
+it('waits over a restart for what has to hold a while, or for its inputs to be heard anew where that was asked for', async () => {
+  let ahead = 0
+  const now = () => Date.now() + ahead
+  const first = await serverUnderTest({ now })
+  const { body: kit } = await first.owner.call(routes.createKit, {
+    body: {
+      name: 'Vat',
+      cadence: { by: 'event' },
+      signals: signals.map((signal) => ({ ...signal, cadence: null })),
+    },
+  })
+  const one = await board(first.owner, kit.id)
+  await send(first.origin, one.token, { lid: true, damp: 80, fogger: false, fan: false })
+  const long: Rule = { ...lidOpen(one), when: { formula: 'lid > 0.5', atLeast: 600 }, value: 1, otherwise: 0 }
+  const goesOn = await made(one.fan, 'Open for long', long, 'on', first.owner)
+  const forgets = await made(one.fogger, 'Forgets', { ...long, safeAfterAway: true }, 'on', first.owner)
+  ahead += 300_000
+  expect(await acts(goesOn, first.owner)).toEqual([])
+  await first.close()
+  ahead += 400_000
+  const second = await startServer(testConfig(first.databaseUrl), { webRoot: undefined, now })
+  const owner = new TestPerson(second.url)
+  owner.cookie = first.owner.cookie
+  await owner.until(
+    () => asked(one.fan, owner),
+    (all) => all.length === 1,
+  )
+  expect((await acts(goesOn, owner)).map(({ kind }) => kind)).toEqual(['begins'])
+  expect((await acts(forgets, owner)).map(({ kind }) => kind)).toEqual(['unknown'])
+  await send(second.url, one.token, { lid: true })
+  await owner.until(
+    () => acts(forgets, owner),
+    (all) => all.at(-1)?.kind === 'known',
+  )
+  ahead += 601_000
+  await owner.until(
+    () => asked(one.fogger, owner),
+    (all) => all.at(-1)?.value === 1,
+  )
+  await second.close()
 })
 
 describe('whatever server is killed when', () => {
