@@ -24,6 +24,9 @@ async function act(page: Page, origin: string): Promise<void> {
   await page.goto(`${origin}/act`)
   await expect(page.getByRole('listitem').filter({ hasText: 'Red: 60 %' })).toBeVisible()
   await take(page, 'act')
+  await page.getByRole('link', { name: 'Humidity low', exact: true }).first().click()
+  await expect(page.locator('[data-acting]').first()).toBeAttached()
+  await take(page, 'rule')
 }
 
 /** Makes a link, and takes a picture of what it shows. */
@@ -107,9 +110,6 @@ test('the pictures of the main views', async ({ page }) => {
   await page.goto(`${origin}/devices/milk-vat`)
   await drawn(page)
   await take(page, 'device')
-  await page.emulateMedia({ colorScheme: 'dark' })
-  await take(page, 'device-dark')
-  await page.emulateMedia({ colorScheme: 'light' })
 
   await page.goto(`${origin}/devices/cave-1?span=month`)
   await drawn(page)

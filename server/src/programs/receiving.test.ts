@@ -155,7 +155,7 @@ describe('the program in C++ on a cable', () => {
     return folder
   }
   const start = (folder: string) => {
-    const child = spawn('./board', { cwd: folder })
+    const child = spawn(join(folder, 'board'), { cwd: folder })
     running.push(child)
     return { child, ...whatItSays(child) }
   }

@@ -51,7 +51,7 @@ export function comparisonWords(is: Comparison, bound: number, signal: Signal | 
 }
 
 /** What has to be the case, as a sentence goes on. */
-export function conditionWords(
+function conditionWords(
   { formula, atLeast }: { readonly formula: string; readonly atLeast: number },
   inputs: Rule['inputs'],
   nameOf: NameOf,
@@ -71,14 +71,14 @@ export function conditionWords(
 
 const dayNames = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
 
-export const momentWords = ({ of, minutes }: ClockMoment): string => {
+const momentWords = ({ of, minutes }: ClockMoment): string => {
   if (of === 'midnight')
     return `${String(Math.floor(minutes / 60)).padStart(2, '0')}:${String(minutes % 60).padStart(2, '0')}`
   if (minutes === 0) return of
   return `${lengthWords(Math.abs(minutes) * 60)} ${minutes > 0 ? 'after' : 'before'} ${of}`
 }
 
-export function clockWords({ days, from, to }: RuleClock): string {
+function clockWords({ days, from, to }: RuleClock): string {
   const on =
     days.length === 7
       ? ''

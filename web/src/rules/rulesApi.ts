@@ -12,7 +12,7 @@ import { live } from '../live/connection.ts'
 type Named = BodyOf<typeof routes.createRule>
 
 /** What is tried of a rule, and for which signal. */
-export type Tried = BodyOf<typeof routes.tryRule> & { readonly signalId: number }
+type Tried = BodyOf<typeof routes.tryRule> & { readonly signalId: number }
 
 const rulesApi = api.injectEndpoints({
   endpoints: (build) => ({

@@ -13,9 +13,9 @@ import { Notice } from '../../design/Notice.tsx'
 import { Skeleton } from '../../design/Skeleton.tsx'
 import { useDevicesQuery } from '../../devices/devicesApi.ts'
 import { dateFormat } from '../../language/dateFormat.ts'
-import { RuleList } from '../../rules/RuleList.tsx'
 import { type SpanName, spans } from '../../signals/view.ts'
 import { serverNow } from '../../time/clock.ts'
+import { RuleList } from './RuleList.tsx'
 
 const anything = ''
 /** No person is called so: names have no blank at their ends. */

@@ -22,12 +22,12 @@ import {
   useRulesQuery,
 } from '../../rules/rulesApi.ts'
 import { ruleSentence } from '../../rules/ruleWords.ts'
-import { useNameOf } from '../../rules/useNameOf.ts'
 import { useSitesQuery } from '../../sites/sitesApi.ts'
 import { newRule } from './newRule.ts'
 import { RuleActs } from './RuleActs.tsx'
 import { RuleFields } from './RuleFields.tsx'
 import { TrialPanel } from './TrialPanel.tsx'
+import { useNameOf } from './useNameOf.ts'
 
 /** One rule: what it says, what it would have done, whether it is on, and what it did. */
 export function RulePage() {

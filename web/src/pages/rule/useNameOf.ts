@@ -1,7 +1,7 @@
 import { signalTitle } from '@jaunty-sparrow/core/signal'
 import { useMemo } from 'react'
-import { useDevicesQuery } from '../devices/devicesApi.ts'
-import type { NameOf } from './ruleWords.ts'
+import { useDevicesQuery } from '../../devices/devicesApi.ts'
+import type { NameOf } from '../../rules/ruleWords.ts'
 
 /** What signals are called, those of one device without it. @param deviceId the device the page is about */
 export function useNameOf(deviceId?: number): NameOf {
