@@ -1,7 +1,10 @@
 import { cppWifiBoard } from './cppWifiBoard.ts'
 import type { ProgramKind } from './program.ts'
 
-const text = `// Reads a line without its end. Whether one came in time.
+const text = `// What the server says to a message, as far as there is room: what is asked for stands in it.
+static char told[1600];
+
+// Reads a line without its end. Whether one came in time.
 inline bool readLine(Client& stream, char* line, size_t size, unsigned long began) {
   size_t length = 0;
   while (true) {
@@ -14,17 +17,25 @@ inline bool readLine(Client& stream, char* line, size_t size, unsigned long bega
   return true;
 }
 
-// Sends what waits by HTTP, and reads what the server says to it.
-inline Outcome post(Client& stream, const char* host, const char* waiting) {
-  stream.print("POST /in HTTP/1.1\\r\\nHost: ");
+// Begins a message to a path by HTTP, of so many bytes.
+inline void beginPost(Client& stream, const char* host, const char* path, const char* rest, unsigned long size) {
+  stream.print("POST ");
+  stream.print(path);
+  stream.print(rest);
+  stream.print(" HTTP/1.1\\r\\nHost: ");
   stream.print(host);
   stream.print("\\r\\nAuthorization: Bearer ");
   stream.print(ADDRESS);
   stream.print('.');
   stream.print(SECRET);
   stream.print("\\r\\nContent-Type: application/json\\r\\nConnection: close\\r\\nContent-Length: ");
-  stream.print((unsigned long)strlen(waiting) + 2);
+  stream.print(size);
   stream.print("\\r\\n\\r\\n");
+}
+
+// Sends what waits, and reads what the server says to it.
+inline Outcome post(Client& stream, const char* host, const char* waiting) {
+  beginPost(stream, host, "/in", ASKS, (unsigned long)strlen(waiting) + 2);
   writeArray(stream, waiting);
 
   const unsigned long began = millis();
@@ -36,12 +47,15 @@ inline Outcome post(Client& stream, const char* host, const char* waiting) {
   const int status = atoi(line + 9);
   while (readLine(stream, line, sizeof line, began) && line[0] != 0) {
   }
-  if (status != 204 && status != 401) {
+  size_t length = 0;
+  for (int byte = 0; status != 204 && length + 1 < sizeof told && (byte = nextByte(stream, began)) >= 0; length++)
+    told[length] = (char)byte;
+  told[length] = 0;
+  if (status != 204 && status != 401 && strstr(told, "\\"refused\\":[]") == nullptr) {
     Serial.print("The server answered ");
     Serial.print((long)status);
     Serial.print(": ");
-    for (int told = 0, byte = 0; told < 400 && (byte = nextByte(stream, began)) >= 0; told++) Serial.print((char)byte);
-    Serial.println();
+    Serial.println(told);
   }
   if (status == 401) return WRONG_SECRET;
   // What is wrong in itself is wrong the next time too; what the server cannot take now is sent again.
@@ -59,6 +73,46 @@ inline Outcome deliver(Stream& stream, const char* host, uint16_t port, const ch
   return outcome;
 }`
 
+/** How a board says what it made of a command. */
+const answering = `
+
+// Answers a command; should that be lost, the server asks again.
+template <class Stream>
+inline void answerTo(Stream& stream, const char* host, uint16_t port, const char* name, const char* answer) {
+  if (!reach(stream, host, port)) return;
+  beginPost(stream, host, "/state/", name, (unsigned long)strlen(answer));
+  stream.print(answer);
+  char line[200];
+  readLine(stream, line, sizeof line, millis());
+  stream.stop();
+}`
+
+/** How a board that asks takes what the server tells it. */
+const taking = `// Takes all that was asked for in what the server said last.
+void takeAll() {
+  for (const char* at = strstr(told, "{\\"id\\":"); at != nullptr; at = strstr(at + 1, "{\\"id\\":")) {
+    char line[200], name[40], number[12], until[16];
+    const char* end = strchr(at, '}');
+    if (end == nullptr || (size_t)(end - at) + 2 > sizeof line) continue;
+    memcpy(line, at, end - at + 1);
+    line[end - at + 1] = 0;
+    if (!member(line, "\\"id\\":", number, sizeof number, false) || !member(line, "\\"signal\\":", name, sizeof name, true) ||
+        !member(line, "\\"until\\":", until, sizeof until, false))
+      continue;
+    // Until when it holds is told in thousandths of a second.
+    const size_t digits = strlen(until);
+    if (digits > 3) until[digits - 3] = 0;
+    const bool isLate = isClockSet() && strtoul(until, nullptr, 10) < (unsigned long)time(nullptr);
+    const uint32_t id = strtoul(number, nullptr, 10);
+    static char text[200];
+    Text body(text, sizeof text);
+    body.print('{');
+    printAnswer(body, id, carryOut(name, id, line, isLate));
+    answerTo(stream, HOST, PORT, name, text);
+  }
+  told[0] = 0;
+}`
+
 const defaultPorts: Readonly<Record<string, number>> = { 'http:': 80, 'https:': 443 }
 
 export const cppHttpProgram: ProgramKind = {
@@ -69,7 +123,8 @@ export const cppHttpProgram: ProgramKind = {
     const { protocol, hostname, port } = new URL(target.url)
     return cppWifiBoard(target, secret, {
       header: 'sparrow_http.h',
-      text,
+      text: `const char ASKS[] = ${target.controlled.length > 0 ? '"?commands"' : '""'};  // what it asks for beside\n\n${text}${target.controlled.length > 0 ? answering : ''}`,
+      taking,
       host: hostname,
       port: port === '' ? (defaultPorts[protocol] ?? 80) : Number(port),
       isEncrypted: protocol === 'https:',

@@ -44,7 +44,7 @@ interface Sketch {
 /**
  * Writes, in C++, the one place to fill in: variables for what the sensors say, and what prints them as an object of JSON whose end
  * is left open, so that a time can follow.
- * @param controlled what is controlled, told as the table of \`cppReceiving\` has it
+ * @param controlled what is controlled, told as the table of \`cppObeying\` has it
  */
 export function cppMessage(
   fields: readonly ProgramField[],

@@ -1,8 +1,11 @@
 import { cppText } from './cppMessage.ts'
 import { type ProgramField, safeStates } from './program.ts'
 
-/** The side of a board on a cable that is told something: it obeys no command twice, and goes safe when nobody is there. */
-export function cppReceiving(controlled: readonly ProgramField[]): string {
+/**
+ * What a board can be asked for, and how it obeys: no command twice, and safe when nobody is there.
+ * @param isCable whether its lines go to the server, and it prints nothing for people
+ */
+export function cppObeying(controlled: readonly ProgramField[], isCable: boolean): string {
   const rows = Object.entries(safeStates(controlled)).map(([name, value]) => {
     const safe = value === null ? '' : JSON.stringify(value)
     return `  {${cppText(name)}, ${cppText(safe)}, ${cppText(safe)}, 0},`
@@ -18,13 +21,12 @@ struct Controlled {
 Controlled controlled[] = {
 ${rows.join('\n')}
 };
-const unsigned long SAFE_AFTER = 120;  // seconds without a word of the server: it says one a minute
+const unsigned long SAFE_AFTER = 120;  // seconds without a word of the server
 
 // The other place to fill in: switch or set it. Return why not, if it must not be; else nullptr.
 const char* obey(const char* name, const char* value) {
   // strcmp(name, "fogger") == 0: digitalWrite(FOGGER, strcmp(value, "true") == 0 ? HIGH : LOW);
-  (void)name;
-  (void)value;
+  ${isCable ? '(void)name;\n  (void)value;' : 'Serial.print("sets ");\n  Serial.print(name);\n  Serial.print(" to ");\n  Serial.println(value);'}
   return nullptr;
 }
 
@@ -54,50 +56,52 @@ void recall() {
   }
 }
 
-// Obeys a command once, and says so.
-void take(const char* line, Print& out) {
-  char name[40], number[12], value[24];
-  if (!member(line, "\\"set\\":", name, sizeof name, true) || !member(line, "\\"id\\":", number, sizeof number, false)) return;
-  const char* says = "refused";
-  const char* why = "this board has no such thing";
-  const char* state = "";
-  const uint32_t id = strtoul(number, nullptr, 10);
+// What is said to a command, and what it is now.
+struct Answer {
+  const char* says;
+  const char* why;
+  const char* state;
+};
+
+// Obeys a command once and in time. The line holds its value.
+Answer carryOut(const char* name, uint32_t id, const char* line, bool isLate) {
   for (size_t place = 0; place < sizeof controlled / sizeof controlled[0]; place++) {
     Controlled& one = controlled[place];
     if (strcmp(one.name, name) != 0) continue;
-    says = "done";
-    why = nullptr;
-    state = one.state;
-    if (id <= one.obeyed) break;
-    if (!member(line, "\\"value\\":", value, sizeof value, false)) {
-      says = "refused";
-      why = "its value is longer than this board has room for";
-      break;
-    }
+    if (id <= one.obeyed) return {"done", nullptr, one.state};
+    if (isLate) return {"expired", nullptr, ""};
+    char value[24];
+    if (!member(line, "\\"value\\":", value, sizeof value, false))
+      return {"refused", "its value is longer than this board has room for", ""};
     one.obeyed = id;
     // Before it is done: cut off in between, it is not done twice.
     EEPROM.put(place * sizeof(uint32_t), id);
     finishKeeping();
-    why = obey(name, value);
-    if (why != nullptr) says = "refused";
-    else if (one.safe[0] != 0) strcpy(one.state, value);
-    break;
+    const char* why = obey(name, value);
+    if (why != nullptr) return {"refused", why, ""};
+    if (one.safe[0] != 0) strcpy(one.state, value);
+    return {"done", nullptr, one.state};
   }
-  out.print(F("{\\"state\\":"));
-  printText(out, name);
-  out.print(F(",\\"id\\":"));
+  static char none[60];
+  snprintf(none, sizeof none, "this board has no %s", name);
+  return {"refused", none, ""};
+}
+
+// Prints an answer, without the beginning of its object.
+void printAnswer(Print& out, uint32_t id, const Answer& answer) {
+  out.print(F("\\"id\\":"));
   out.print((unsigned long)id);
   out.print(F(",\\"says\\":\\""));
-  out.print(says);
+  out.print(answer.says);
   out.print('"');
-  if (why != nullptr) {
+  if (answer.why != nullptr) {
     out.print(F(",\\"why\\":"));
-    printText(out, why);
-  } else if (state[0] != 0) {
+    printText(out, answer.why);
+  } else if (answer.state[0] != 0) {
     out.print(F(",\\"value\\":"));
-    out.print(state);
+    out.print(answer.state);
   }
-  out.println('}');
+  out.print('}');
 }
 
 void makeSafe() {
@@ -106,6 +110,22 @@ void makeSafe() {
     obey(one.name, one.safe);
     strcpy(one.state, one.safe);
   }
+}`
+}
+
+/** How a board on a cable is told something: a line for each command, and a word a minute. */
+export const cppOnCable = `// Takes a line that may be a command, and answers it.
+void take(const char* line, Print& out) {
+  char name[40], number[12];
+  if (!member(line, "\\"set\\":", name, sizeof name, true) || !member(line, "\\"id\\":", number, sizeof number, false)) return;
+  const uint32_t id = strtoul(number, nullptr, 10);
+  // One that came down the cable came at once; and there is no clock here.
+  const Answer answer = carryOut(name, id, line, false);
+  out.print(F("{\\"state\\":"));
+  printText(out, name);
+  out.print(',');
+  printAnswer(out, id, answer);
+  out.println();
 }
 
 // Reads what came, line by line.
@@ -125,7 +145,6 @@ void listen(Stream& from, Print& out) {
   }
   if (millis() - heard > SAFE_AFTER * 1000UL) makeSafe();
 }`
-}
 
 /** What keeps numbers over a power cut, on boards that have memory for it and on those that imitate it. */
 export const cppKeeping = `#include <EEPROM.h>

@@ -1,5 +1,5 @@
 import { cppMessage, cppPrinting } from './cppMessage.ts'
-import { cppKeeping, cppReceiving } from './cppReceiving.ts'
+import { cppKeeping, cppObeying, cppOnCable } from './cppReceiving.ts'
 import type { ProgramKind } from './program.ts'
 
 /** What any serial line can be. */
@@ -25,7 +25,7 @@ const unsigned long EVERY = ${seconds};  // seconds
 inline void printNumber(Print& out, double value);
 inline void printText(Print& out, const char* text);
 
-${controlled.length > 0 ? `${cppReceiving(controlled)}\n\n` : ''}${cppMessage(fields, controlled)}
+${controlled.length > 0 ? `${cppObeying(controlled, true)}\n\n${cppOnCable}\n\n` : ''}${cppMessage(fields, controlled)}
 
 ${cppPrinting}
 

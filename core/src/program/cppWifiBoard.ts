@@ -1,4 +1,5 @@
 import { cppMessage, cppPrinting, cppText } from './cppMessage.ts'
+import { cppKeeping, cppObeying } from './cppReceiving.ts'
 import type { ProgramFile, ProgramTarget } from './program.ts'
 
 /** How the readings get to the server: one of the two files a Wi-Fi board needs beside its secrets. */
@@ -7,6 +8,8 @@ export interface CppWay {
   readonly header: string
   /** Its text, after what all have: it says \`Outcome send(Client& stream, const char* waiting)\`. */
   readonly text: string
+  /** How what is asked for is taken, by `takeAll`; absent where nothing can be asked for that way. */
+  readonly taking?: string
   readonly host: string
   readonly port: number
   readonly isEncrypted: boolean
@@ -15,6 +18,8 @@ export interface CppWay {
 /** The files of a program for a Wi-Fi board that sends in one way or another. */
 export function cppWifiBoard(target: ProgramTarget, secret: string, way: CppWay): ProgramFile[] {
   const { address, seconds, sleeps, fields } = target
+  const controlled = way.taking === undefined ? [] : target.controlled
+  const takes = controlled.length > 0
   return [
     { name: 'board_secrets.h', isSecret: true, text: secrets(target, secret, way) },
     {
@@ -32,19 +37,19 @@ ${way.isEncrypted ? '#include <WiFiClientSecure.h>\n' : ''}#if __has_include(<es
 #endif
 #include "board_secrets.h"
 #include "${way.header}"
-
+${takes ? cppKeeping : ''}
 const char HOST[] = ${cppText(way.host)};
 const uint16_t PORT = ${way.port};
 const unsigned long EVERY = ${seconds};  // seconds
 const bool SLEEPS = ${sleeps};  // whether the board sleeps in between, where it can
 
-${cppMessage(fields)}
+${takes ? `${cppObeying(controlled, false)}\n\n` : ''}${cppMessage(fields, controlled)}
 
 ${way.isEncrypted ? 'WiFiClientSecure' : 'WiFiClient'} stream;
 KEPT char waiting[3000];  // readings that have not been sent, one a line; the oldest go when it is full
 KEPT long pause_ = 0;  // seconds until it is tried again
 KEPT unsigned failures = 0;
-
+${takes ? 'unsigned long heard = 0;  // when the server was there last, ms since this began\n' : ''}
 bool connectWifi() {
   if (WiFi.status() == WL_CONNECTED) return true;
   WiFi.begin(WIFI_NAME, WIFI_PASSWORD);
@@ -66,7 +71,7 @@ void setClock() {
     Serial.println("The clock is not set: the server stamps what it gets, and nothing is kept meanwhile.");
 }
 
-// Takes a reading with its time to those that wait.
+${takes ? `${way.taking}\n\n` : ''}// Takes a reading with its time to those that wait.
 void measure() {
   static char text[1000];
   Text reading(text, sizeof text);
@@ -84,7 +89,7 @@ void measure() {
 
 void setup() {
   Serial.begin(115200);
-}
+${takes ? '  recall();\n' : ''}}
 
 void loop() {
   const unsigned long began = millis();
@@ -102,13 +107,13 @@ void loop() {
     if (outcome == DONE) {
       waiting[0] = 0;
       failures = 0;
-    } else {
+${takes ? '      heard = millis();\n      takeAll();\n' : ''}    } else {
       // Not too often, so that a server that comes back is not overrun.
       if (failures < 8) failures++;
       pause_ = min(300L, 1L << failures);
     }
   }
-  pause_ -= (long)EVERY;
+${takes ? '  if (millis() - heard > SAFE_AFTER * 1000UL) makeSafe();\n' : ''}  pause_ -= (long)EVERY;
 #ifdef CAN_SLEEP
   if (SLEEPS) esp_deep_sleep(EVERY * 1000000ULL);
 #endif
