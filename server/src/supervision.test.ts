@@ -6,6 +6,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { promisify } from 'node:util'
+import { freePort } from './testing/freePort.ts'
 import { send, TestPerson } from './testing/serverUnderTest.ts'
 
 const run = promisify(execFile)
@@ -58,14 +59,6 @@ class Started {
 const databasePid = () =>
   Number(readFileSync(join(home, 'postgres', 'postmaster.pid'), 'utf8').split('\n')[0])
 
-async function freePort(): Promise<string> {
-  const probe = createServer().listen(0, '127.0.0.1')
-  await once(probe, 'listening')
-  const address = probe.address()
-  probe.close()
-  return String(typeof address === 'object' ? address?.port : 0)
-}
-
 /** Waits until a process is no more. */
 async function gone(pid: number): Promise<void> {
   while (existsSync(`/proc/${pid}`) && !/^State:\s+Z/m.test(readFileSync(`/proc/${pid}/status`, 'utf8')))
@@ -75,7 +68,11 @@ async function gone(pid: number): Promise<void> {
 afterAll(() => rmSync(home, { recursive: true, force: true }))
 
 it('brings server and database up again where they were, and takes up what a killed launcher left', async () => {
-  const ports = { PORT: await freePort(), MQTT_PORT: await freePort(), COAP_PORT: await freePort() }
+  const ports = {
+    PORT: String(await freePort()),
+    MQTT_PORT: String(await freePort()),
+    COAP_PORT: String(await freePort()),
+  }
   const first = new Started(ports)
   const link = new URL(await first.says(/owner with this link.*: (\S+)/))
   const owner = new TestPerson(link.origin)

@@ -99,15 +99,11 @@ void takeAll() {
     if (!member(line, "\\"id\\":", number, sizeof number, false) || !member(line, "\\"signal\\":", name, sizeof name, true) ||
         !member(line, "\\"until\\":", until, sizeof until, false))
       continue;
-    // Until when it holds is told in thousandths of a second.
-    const size_t digits = strlen(until);
-    if (digits > 3) until[digits - 3] = 0;
-    const bool isLate = isClockSet() && strtoul(until, nullptr, 10) < (unsigned long)time(nullptr);
     const uint32_t id = strtoul(number, nullptr, 10);
     static char text[200];
     Text body(text, sizeof text);
     body.print('{');
-    printAnswer(body, id, carryOut(name, id, line, isLate));
+    printAnswer(body, id, carryOut(name, id, line, isOver(until)));
     answerTo(stream, HOST, PORT, name, text);
   }
   told[0] = 0;

@@ -27,26 +27,111 @@ inline void writeHead(Client& stream, uint8_t kind, unsigned long length) {
   } while (length > 0);
 }
 
+#ifdef TAKES
+// What was asked for and not taken yet: a name, a tab and the command in each line.
+static char told[1200];
+
+// Keeps what a message that came down asks for (3.3), and says that it came (3.4).
+inline void keepTold(Client& stream, int head, const char* packet, size_t length) {
+  const size_t topic = length < 2 ? length : ((size_t)(uint8_t)packet[0] << 8) | (uint8_t)packet[1];
+  const bool isSure = (head & 0x06) != 0;
+  const size_t body = 2 + topic + (isSure ? 2 : 0);
+  if (body > length) return;
+  if (isSure) {
+    writeHead(stream, 0x40, 2);
+    writeByte(stream, (uint8_t)packet[2 + topic]);
+    writeByte(stream, (uint8_t)packet[3 + topic]);
+  }
+  const size_t before = strlen("sparrow/") + strlen(ADDRESS) + strlen("/set/");
+  const size_t there = strlen(told);
+  // What has no room is asked for again when it comes back.
+  if (topic <= before || there + (topic - before) + (length - body) + 3 > sizeof told) return;
+  char* to = told + there;
+  memcpy(to, packet + 2 + before, topic - before);
+  to += topic - before;
+  *to++ = '\\t';
+  memcpy(to, packet + body, length - body);
+  to += length - body;
+  *to++ = '\\n';
+  *to = 0;
+}
+#endif
+
+// Reads a packet. Its kind with its first two bytes, or -1 when none came in time.
+inline int readPacket(Client& stream, uint8_t* two) {
+  const unsigned long began = millis();
+  const int head = nextByte(stream, began);
+  if (head < 0) return -1;
+  unsigned long length = 0;
+  for (int shift = 0, digit = 0x80; shift < 28 && (digit & 0x80) != 0; shift += 7) {
+    digit = nextByte(stream, began);
+    if (digit < 0) return -1;
+    length |= (unsigned long)(digit & 0x7f) << shift;
+  }
+#ifdef TAKES
+  static char packet[400];
+#endif
+  for (unsigned long at = 0; at < length; at++) {
+    const int byte = nextByte(stream, began);
+    if (byte < 0) return -1;
+    if (at < 2) two[at] = (uint8_t)byte;
+#ifdef TAKES
+    if (at < sizeof packet) packet[at] = (char)byte;
+#endif
+  }
+#ifdef TAKES
+  if ((head & 0xf0) == 0x30 && length <= sizeof packet) keepTold(stream, head, packet, length);
+#endif
+  return head & 0xf0;
+}
+
 // Reads packets until one of a kind comes. Its first two bytes, or whether none came in time.
 inline bool awaitPacket(Client& stream, uint8_t kind, uint8_t* two) {
   const unsigned long began = millis();
-  while (true) {
-    const int head = nextByte(stream, began);
-    if (head < 0) return false;
-    unsigned long length = 0;
-    for (int shift = 0, digit = 0x80; shift < 28 && (digit & 0x80) != 0; shift += 7) {
-      digit = nextByte(stream, began);
-      if (digit < 0) return false;
-      length |= (unsigned long)(digit & 0x7f) << shift;
-    }
-    for (unsigned long at = 0; at < length; at++) {
-      const int byte = nextByte(stream, began);
-      if (byte < 0) return false;
-      if (at < 2) two[at] = (uint8_t)byte;
-    }
-    if ((head & 0xf0) == kind) return true;
+  while (millis() - began <= PATIENCE) {
+    const int found = readPacket(stream, two);
+    if (found < 0) return false;
+    if (found == kind) return true;
+  }
+  return false;
+}
+
+#ifdef TAKES
+// Asks to be told what is asked for (3.8).
+inline Outcome subscribe(Client& stream) {
+  char set[60];
+  Text topic(set, sizeof set);
+  topic.print("sparrow/");
+  topic.print(ADDRESS);
+  topic.print("/set/#");
+  writeHead(stream, 0x82, 2 + 2 + strlen(set) + 1);
+  writeNumber(stream, 1);
+  writeField(stream, set);
+  writeByte(stream, 1);
+  uint8_t granted[2];
+  return awaitPacket(stream, 0x90, granted) ? DONE : LATER;
+}
+
+// Answers a command. Should that be lost, what the board measures tells the same.
+inline void answerTo(Client& stream, const char* name, const char* answer) {
+  char state[100];
+  Text topic(state, sizeof state);
+  topic.print("sparrow/");
+  topic.print(ADDRESS);
+  topic.print("/state/");
+  topic.print(name);
+  writeHead(stream, 0x30, 2 + strlen(state) + strlen(answer));
+  writeField(stream, state);
+  stream.print(answer);
+}
+
+// Takes in what came meanwhile.
+inline void listen(Client& stream) {
+  uint8_t two[2];
+  while (stream.connected() && stream.available() > 0 && readPacket(stream, two) >= 0) {
   }
 }
+#endif
 
 // Says who it is (3.1), with what the broker is to say when the line breaks.
 inline Outcome introduce(Client& stream) {
@@ -104,9 +189,35 @@ inline Outcome deliver(Stream& stream, const char* host, uint16_t port, const ch
   const bool isNew = !stream.connected();
   if (!reach(stream, host, port)) return LATER;
   Outcome outcome = isNew ? introduce(stream) : DONE;
+#ifdef TAKES
+  if (isNew && outcome == DONE) outcome = subscribe(stream);
+#endif
   if (outcome == DONE) outcome = publish(stream, waiting);
   if (outcome != DONE) stream.stop();
   return outcome;
+}`
+
+/** How a board that listens takes what it was told. */
+const taking = `// Takes all that was asked for.
+void takeAll() {
+  for (char* at = told; *at != 0;) {
+    char* end = strchr(at, '\\n');
+    char* line = strchr(at, '\\t');
+    if (end == nullptr || line == nullptr || line > end) break;
+    *end = 0;
+    *line++ = 0;
+    char number[12], until[16];
+    if (member(line, "\\"id\\":", number, sizeof number, false) && member(line, "\\"until\\":", until, sizeof until, false)) {
+      const uint32_t id = strtoul(number, nullptr, 10);
+      static char text[200];
+      Text body(text, sizeof text);
+      body.print('{');
+      printAnswer(body, id, carryOut(at, id, line, isOver(until)));
+      answerTo(stream, at, text);
+    }
+    at = end + 1;
+  }
+  told[0] = 0;
 }`
 
 /** What a board may be silent at most before it counts as gone, s, as MQTT counts it. */
@@ -119,7 +230,16 @@ export const cppMqttProgram: ProgramKind = {
   write: (target, secret) => {
     const { host, port, isEncrypted } = target.mqtt
     const header = 'sparrow_mqtt.h'
-    const set = `const uint16_t KEEP_ALIVE = ${keepAlive(target.seconds)};  // seconds\n\n`
-    return cppWifiBoard(target, secret, { header, text: set + text, host, port, isEncrypted })
+    const takes = target.controlled.length > 0 ? '#define TAKES  // what the server asks for\n' : ''
+    const set = `${takes}const uint16_t KEEP_ALIVE = ${keepAlive(target.seconds)};  // seconds\n\n`
+    return cppWifiBoard(target, secret, {
+      header,
+      text: set + text,
+      taking,
+      listening: 'listen(stream);\n    takeAll();',
+      host,
+      port,
+      isEncrypted,
+    })
   },
 }

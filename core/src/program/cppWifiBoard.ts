@@ -10,6 +10,8 @@ export interface CppWay {
   readonly text: string
   /** How what is asked for is taken, by `takeAll`; absent where nothing can be asked for that way. */
   readonly taking?: string
+  /** What is done while it waits for its next turn, where something may come meanwhile. */
+  readonly listening?: string
   readonly host: string
   readonly port: number
   readonly isEncrypted: boolean
@@ -71,7 +73,7 @@ void setClock() {
     Serial.println("The clock is not set: the server stamps what it gets, and nothing is kept meanwhile.");
 }
 
-${takes ? `${way.taking}\n\n` : ''}// Takes a reading with its time to those that wait.
+${takes ? `${late}\n\n${way.taking}\n\n` : ''}// Takes a reading with its time to those that wait.
 void measure() {
   static char text[1000];
   Text reading(text, sizeof text);
@@ -117,7 +119,7 @@ ${takes ? '  if (millis() - heard > SAFE_AFTER * 1000UL) makeSafe();\n' : ''}  p
 #ifdef CAN_SLEEP
   if (SLEEPS) esp_deep_sleep(EVERY * 1000000ULL);
 #endif
-  while (millis() - began < EVERY * 1000UL) delay(10);
+  while (millis() - began < EVERY * 1000UL) ${takes && way.listening ? `{\n    ${way.listening}\n    delay(10);\n  }` : 'delay(10);'}
 }
 `,
     },
@@ -139,6 +141,14 @@ ${authority?.trim() ?? 'PUT-THE-CERTIFICATE-HERE'}
 #define ENCRYPTED
 `
     : ''
+}`
+
+/** Until when a command holds. */
+const late = `// Whether the time of a command is over, which is told in thousandths of a second.
+bool isOver(char* until) {
+  const size_t digits = strlen(until);
+  if (digits > 3) until[digits - 3] = 0;
+  return isClockSet() && strtoul(until, nullptr, 10) < (unsigned long)time(nullptr);
 }`
 
 /** What both ways have: bytes that are printed into memory, readings that wait, and the line to the server. */

@@ -1,7 +1,6 @@
 import { type ChildProcess, spawn } from 'node:child_process'
 import { once } from 'node:events'
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
-import { createServer } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { createInterface } from 'node:readline'
@@ -9,6 +8,7 @@ import type { Readable } from 'node:stream'
 import { routes } from '@jaunty-sparrow/contract'
 import mqtt from 'mqtt'
 import pg from 'pg'
+import { freePort } from '../testing/freePort.ts'
 import { emptyDatabase, send, TestPerson } from '../testing/serverUnderTest.ts'
 import { type SpawnedServer, spawnServer } from '../testing/spawnedServer.ts'
 
@@ -44,15 +44,6 @@ afterAll(async () => {
   await ended
   rmSync(folder, { recursive: true, force: true })
 })
-
-async function freePort(): Promise<number> {
-  const server = createServer().listen(0, '127.0.0.1')
-  await once(server, 'listening')
-  const address = server.address()
-  server.close()
-  await once(server, 'close')
-  return typeof address === 'object' && address ? address.port : 0
-}
 
 async function start(name: string): Promise<SpawnedServer> {
   const server = await spawnServer(databaseUrl, { MQTT_URL: url, SERVER_NAME: name })

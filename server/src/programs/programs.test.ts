@@ -2,7 +2,6 @@ import { type ChildProcess, spawn } from 'node:child_process'
 import { once } from 'node:events'
 import { mkdtempSync, readdirSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs'
 import { createServer, type IncomingMessage, type Server } from 'node:http'
-import type { AddressInfo } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { createInterface } from 'node:readline'
@@ -11,6 +10,7 @@ import { routes } from '@jaunty-sparrow/contract'
 import { type ProgramKind, type ProgramTarget, programKinds } from '@jaunty-sparrow/core/program'
 import { startServer } from '../server.ts'
 import { Cable } from '../testing/cable.ts'
+import { freePort } from '../testing/freePort.ts'
 import { LiveLine } from '../testing/liveLine.ts'
 import { localAuthority } from '../testing/localAuthority.ts'
 import { run as command } from '../testing/run.ts'
@@ -397,15 +397,6 @@ describe.each(forwarders)('the $name', (kind) => {
 const listening = async (http: Server, port: number): Promise<void> => {
   http.listen(port, '127.0.0.1')
   await once(http, 'listening')
-}
-
-async function freePort(): Promise<number> {
-  const http = createServer()
-  await listening(http, 0)
-  const { port } = http.address() as AddressInfo
-  http.close()
-  await once(http, 'close')
-  return port
 }
 
 /** What the first request that comes brings. */

@@ -9,7 +9,9 @@ import { fileURLToPath } from 'node:url'
 import { type Command, routes } from '@jaunty-sparrow/contract'
 import { type ProgramKind, programKinds } from '@jaunty-sparrow/core/program'
 import { Cable } from '../testing/cable.ts'
+import { freePort } from '../testing/freePort.ts'
 import { LiveLine } from '../testing/liveLine.ts'
+import { run as runToEnd } from '../testing/run.ts'
 import { type ServerUnderTest, serverUnderTest } from '../testing/serverUnderTest.ts'
 import { whatItSays } from '../testing/whatItSays.ts'
 
@@ -20,8 +22,10 @@ const commands: Readonly<Record<string, readonly string[]>> = {
   node: [process.execPath, 'send.mjs'],
   shell: ['sh', 'send.sh'],
   'cpp-http': ['./board'],
+  'cpp-mqtt': ['./board'],
 }
-const kinds = programKinds.filter(({ key }) => key in commands)
+const kinds = programKinds.filter(({ key }) => key in commands && key !== 'cpp-mqtt')
+const byMqtt = programKinds.find(({ key }) => key === 'cpp-mqtt') as ProgramKind
 const running: ChildProcess[] = []
 const folders: string[] = []
 let server: ServerUnderTest
@@ -62,10 +66,11 @@ function run(
   address: string,
   secret: string,
   change = (text: string) => text,
+  mqttPort = 1,
 ) {
   const folder = mkdtempSync(join(tmpdir(), 'sparrow-receiving-'))
   folders.push(folder)
-  const mqtt = { host: '127.0.0.1', port: 1, isEncrypted: false }
+  const mqtt = { host: '127.0.0.1', port: mqttPort, isEncrypted: false }
   const controlled = [
     { pointer: '/fogger', kind: 'switch' as const },
     { pointer: '/lamp/red', kind: 'number' as const },
@@ -82,8 +87,9 @@ function run(
   return whatItSays(child)
 }
 
-describe.each(kinds)('the program in $name', (kind) => {
-  it('does what it is asked for, says so, and tells its state from then on', async () => {
+it.each([...kinds, byMqtt])(
+  'does what it is asked for, says so, and tells its state from then on: $name',
+  async (kind) => {
     const { owner, origin } = server
     const control = (field: string, name: string, kind: 'switch' | 'number') =>
       ({ field, name, kind, origin: 'controlled' }) as const
@@ -98,7 +104,7 @@ describe.each(kinds)('the program in $name', (kind) => {
     const { signals } = await owner.device(address)
     const red = signals.find(({ name }) => name === 'Red')?.id ?? 0
     const line = await LiveLine.open(origin, owner.cookie, { subscribe: [red] })
-    const { says } = run(kind, origin, address, secret)
+    const { says } = run(kind, origin, address, secret, undefined, server.mqttPort)
     const { body } = await owner.call(routes.requestCommands, { body: { signals: [red], value: 40 } })
     const id = body[0]?.command?.id
     await line.hear((frame) =>
@@ -109,8 +115,10 @@ describe.each(kinds)('the program in $name', (kind) => {
     await says(/sets lamp\/red to 40/)
     expect((await owner.device(address)).signals.find(({ name }) => name === 'Red')?.latest?.value).toBe(40)
     line.close()
-  })
+  },
+)
 
+describe.each(kinds)('the program in $name', (kind) => {
   it('obeys nothing twice, nothing that is late, and nothing it does not have', async () => {
     const later = Date.now() + 600_000
     const stub = await telling([
@@ -140,6 +148,45 @@ describe.each(kinds)('the program in $name', (kind) => {
     stub.server.closeAllConnections()
     await program.says(/sets fogger to false/i)
   })
+})
+
+it('obeys nothing twice and nothing that is late in C++ over MQTT, whosever the broker is', async () => {
+  const port = await freePort()
+  const broker = spawn('/usr/sbin/mosquitto', ['-v', '-p', String(port)], {
+    stdio: ['ignore', 'ignore', 'pipe'],
+  })
+  running.push(broker)
+  const { says: brokerSays } = whatItSays(broker)
+  await brokerSays(/ running/)
+  const heard = spawn('stdbuf', [
+    ...['-oL', 'mosquitto_sub', '-p', String(port), '-i', 'ear', '-t', 'sparrow/cave/state/#', '-F', '%t %p'],
+  ])
+  running.push(heard)
+  const { said, says } = whatItSays(heard)
+  await brokerSays(/Sending SUBACK to ear/)
+  const program = run(byMqtt, 'http://127.0.0.1:1', 'cave', 'secret', undefined, port)
+  await brokerSays(/Sending SUBACK to cave/)
+  const later = Date.now() + 600_000
+  const told = [
+    ['fogger', { id: 5, value: true, until: later }],
+    ['fogger', { id: 5, value: true, until: later }],
+    ['lamp/red', { id: 6, value: 40, until: Date.now() - 1000 }],
+    ['oven', { id: 7, value: true, until: later }],
+  ] as const
+  for (const [name, command] of told) {
+    const { code } = await runToEnd('mosquitto_pub', [
+      ...['-p', String(port), '-q', '1', '-t', `sparrow/cave/set/${name}`, '-m', JSON.stringify(command)],
+    ])
+    expect(code).toBe(0)
+  }
+  await says(/oven/)
+  expect(said().trim().split('\n')).toEqual([
+    'sparrow/cave/state/fogger {"id":5,"says":"done","value":true}',
+    'sparrow/cave/state/fogger {"id":5,"says":"done","value":true}',
+    'sparrow/cave/state/lamp/red {"id":6,"says":"expired"}',
+    'sparrow/cave/state/oven {"id":7,"says":"refused","why":"this board has no oven"}',
+  ])
+  expect(program.said().match(/sets fogger/g)).toHaveLength(1)
 })
 
 describe('the program in C++ on a cable', () => {

@@ -2,28 +2,19 @@ import { type ChildProcess, spawn } from 'node:child_process'
 import { once } from 'node:events'
 import { chmodSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { Agent } from 'node:https'
-import { createServer } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { connect } from 'node:tls'
 import { routes } from '@jaunty-sparrow/contract'
 import { WebSocket } from 'ws'
 import { type RunningServer, startServer } from '../server.ts'
+import { freePort } from '../testing/freePort.ts'
 import { localAuthority } from '../testing/localAuthority.ts'
 import { run } from '../testing/run.ts'
 import { emptyDatabase, TestPerson, testConfig } from '../testing/serverUnderTest.ts'
 
 const recipe = (name: string) =>
   readFileSync(new URL(`../../../docs/recipes/${name}`, import.meta.url), 'utf8')
-
-async function freePort(): Promise<number> {
-  const probe = createServer().listen(0, '127.0.0.1')
-  await once(probe, 'listening')
-  const address = probe.address()
-  probe.close()
-  await once(probe, 'close')
-  return address !== null && typeof address === 'object' ? address.port : 0
-}
 
 /** Resolves when somebody speaks TLS at a port of this machine; a proxy says nothing when it is ready. */
 async function speaksTls(port: number): Promise<void> {
