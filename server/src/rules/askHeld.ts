@@ -9,7 +9,9 @@ import { lastHands } from './lastHands.ts'
 
 /** What was refused is asked for again after this, ms. */
 const refusedAgain = 15_000
-/** What a device did not do, or does no more, is asked for again after this, ms. */
+/** What a device did, or was so anyhow, and is no more, is asked for again after this, ms. */
+const leftAgain = 60_000
+/** What it did not do is asked for again after this, ms. */
 const undoneAgain = 600_000
 /** What may stand with a command, letters. */
 const longestWhy = 200
@@ -111,7 +113,8 @@ export class AskHeld {
     // Where it was in a hand, it goes back as soon as it is in none.
     if (row.byHand && !isMomentary) return isOpenYet || !this.#isSo(row)
     if (isMomentary || isOpenYet || this.#isSo(row)) return false
-    return now() - (row.askedAt ?? 0) >= undoneAgain
+    const wasSo = row.state === null || row.state === 'confirmed'
+    return now() - (row.askedAt ?? 0) >= (wasSo ? leftAgain : undoneAgain)
   }
 
   /** @returns whether something is otherwise than before */

@@ -250,6 +250,27 @@ it('lets a hand come first, and goes back when its time is over or it is told to
   })
 })
 
+it('asks again what a device leaves by itself, once a minute has passed', async () => {
+  let ahead = 0
+  const own = await serverUnderTest({ now: () => Date.now() + ahead })
+  const { body: kit } = await own.owner.call(routes.createKit, {
+    body: { name: 'Cave', cadence: { by: 'event' }, signals },
+  })
+  const one = await board(own.owner, kit.id)
+  await send(own.origin, one.token, { damp: 95, fogger: false })
+  await made(one.fogger, 'Humidity low', dampLow(one), 'on', own.owner)
+  await send(own.origin, one.token, { damp: 95, fogger: true })
+  expect(await asked(one.fogger, own.owner)).toEqual([])
+  ahead += 50_000
+  await send(own.origin, one.token, { damp: 95, fogger: true })
+  ahead += 20_000
+  await own.owner.until(
+    () => asked(one.fogger, own.owner),
+    (all) => all.length === 1 && all[0]?.value === 0,
+  )
+  await own.close()
+})
+
 it('only says what it would do while it is on trial, and nothing at all while it is off', async () => {
   const { owner } = server
   const one = await board()

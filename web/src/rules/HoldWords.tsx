@@ -1,7 +1,9 @@
 import type { RuleHold, Signal, StandingRule } from '@jaunty-sparrow/contract'
+import { isSame } from '@jaunty-sparrow/core/command'
 import { Link } from 'react-router'
 import { commandValue } from '../commands/commandWords.ts'
 import { Button } from '../design/Button.tsx'
+import { useLatest } from '../live/useLive.ts'
 import { clockOf } from '../time/clock.ts'
 import { useResumeRulesMutation } from './rulesApi.ts'
 
@@ -15,6 +17,9 @@ interface HoldWordsProps {
 /** Which rule holds a signal, or whose hand; in one sentence. */
 export function HoldWords({ signal, rules, hold, canResume }: HoldWordsProps) {
   const [resume, { isLoading }] = useResumeRulesMutation()
+  const said = useLatest(signal)?.value
+  const isSo =
+    said === undefined || hold?.wish == null || isSame(said, hold.wish, signal.control?.step ?? null)
   const isAnyOn = rules.some(({ mode }) => mode === 'on')
   if (!isAnyOn) return <p className="text-sm text-ink-soft">No rule of it is switched on.</p>
   const holder = rules.find(({ id }) => id === hold?.ruleId)
@@ -50,6 +55,7 @@ export function HoldWords({ signal, rules, hold, canResume }: HoldWordsProps) {
       {name ? (
         <>
           Held {wish} by {name}
+          {!isSo && ', which it is not yet'}
           {holder?.isUnknown && ', which does not know just now'}
           {hold?.problem ? <span className="text-ink-soft">: not sent. {hold.problem}</span> : '.'}
         </>
