@@ -34,6 +34,11 @@ export async function beginRule(
     const heardAt = Math.max(reading.receivedAt, inputs.heardAt(signal, own, device) ?? 0)
     said[signal] = { at: Math.min(reading.at, now), heardAt, value: inputs.valueOf(reading) }
   }
+  // From now on somebody looks: should the server end before it does so itself, it is known since when nobody did.
+  await client.query(
+    `insert into rule_watch (id, looked_at) values (1, to_timestamp($1::float8 / 1000)) on conflict do nothing`,
+    [now],
+  )
   await judgeRules(client, [{ ...loaded, state: { ...newRuleState, said } }], inputs, now, (judge) =>
     judge.pass(now),
   )
