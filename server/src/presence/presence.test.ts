@@ -101,6 +101,10 @@ it('says nothing of devices that nobody could hear, and remembers over a restart
 })
 
 describe('what a device is told of itself', () => {
+  const others: { readonly close: () => Promise<void> }[] = []
+  afterEach(async () => {
+    for (const each of others.splice(0)) await each.close()
+  })
   const usual = { ...usualControl, unless: [] }
   const told = (origin: string, address: string, token: string) => {
     const post = (path: string, body: object) =>
@@ -148,6 +152,7 @@ describe('what a device is told of itself', () => {
     await first.close()
 
     const second = await startServer(testConfig(first.databaseUrl), { webRoot: undefined, now: time.now })
+    others.push(second)
     const again = new TestPerson(second.url)
     again.cookie = owner.cookie
     expect(await again.device(address)).toMatchObject({ presence: 'down' })
@@ -155,11 +160,11 @@ describe('what a device is told of itself', () => {
     expect(await again.device(address)).toMatchObject({ presence: 'on-time' })
     ahead += 60_000
     expect(await again.device(address)).toMatchObject({ presence: 'late' })
-    await second.close()
   })
 
   it('is expected as often as it says itself that it speaks', async () => {
     const own = await serverUnderTest(time)
+    others.push(own)
     const { owner, origin } = own
     const { body: kit } = await owner.call(routes.createKit, {
       body: {
@@ -204,6 +209,5 @@ describe('what a device is told of itself', () => {
       },
     })
     expect(status).toBe(400)
-    await own.close()
   })
 })

@@ -35,6 +35,11 @@ beforeAll(async () => {
   kitId = body.id
 })
 afterAll(() => server.close())
+/** Servers of single tests: one that is left running would outlive a test that failed. */
+const others: { readonly close: () => Promise<void> }[] = []
+afterEach(async () => {
+  for (const each of others.splice(0)) await each.close()
+})
 
 /** A board, with the numbers of its signals by their names. */
 async function board(owner = server.owner, kit = kitId) {
@@ -253,6 +258,7 @@ it('lets a hand come first, and goes back when its time is over or it is told to
 it('asks again what a device leaves by itself, once a minute has passed', async () => {
   let ahead = 0
   const own = await serverUnderTest({ now: () => Date.now() + ahead })
+  others.push(own)
   const { body: kit } = await own.owner.call(routes.createKit, {
     body: { name: 'Cave', cadence: { by: 'event' }, signals },
   })
@@ -268,7 +274,6 @@ it('asks again what a device leaves by itself, once a minute has passed', async 
     () => asked(one.fogger, own.owner),
     (all) => all.length === 1 && all[0]?.value === 0,
   )
-  await own.close()
 })
 
 it('only says what it would do while it is on trial, and nothing at all while it is off', async () => {
@@ -463,6 +468,7 @@ it('waits over a restart for what has to hold a while, or for its inputs to be h
   await first.close()
   ahead += 700_000
   const second = await startServer(testConfig(first.databaseUrl), { webRoot: undefined, now })
+  others.push(second)
   const owner = new TestPerson(second.url)
   owner.cookie = first.owner.cookie
   await owner.until(
@@ -476,7 +482,6 @@ it('waits over a restart for what has to hold a while, or for its inputs to be h
     () => acts(forgets, owner),
     (all) => all.at(-1)?.kind === 'known',
   )
-  await second.close()
 })
 
 describe('whatever server is killed when', () => {
