@@ -42,6 +42,10 @@ test('a rule is picked, tried on the past, changed by its bound, switched on, an
   await pick('When')
   const when = page.getByRole('group', { name: 'When' })
   await when.getByLabel('is', { exact: true }).selectOption('below')
+  // Typed sign by sign: what is no number yet is not taken for one.
+  await when.getByLabel('Bound, %').fill('')
+  await when.getByLabel('Bound, %').pressSequentially('-1.5')
+  await expect(page.locator('[data-sentence]')).toContainText('is below -1.5 %')
   await when.getByLabel('Bound, %').fill('85')
   await pick('Until')
   const until = page.getByRole('group', { name: 'Until' })

@@ -119,9 +119,6 @@ export const StandingRule = Type.Object({
   isActing: Type.Union([Type.Boolean(), Type.Null()], { description: 'Null while it never knew.' }),
   isUnknown: Type.Boolean({ description: 'Whether it is in its safe state, because nobody knows.' }),
   changedAt: At,
-  nextAt: Type.Union([Type.Integer(), Type.Null()], {
-    description: 'When it is looked at again though no input says anything.',
-  }),
 })
 export type StandingRule = Static<typeof StandingRule>
 
@@ -283,9 +280,11 @@ export const RuleTrial = Type.Object({
     Type.Object({
       from: Type.Integer(),
       to: Type.Integer(),
-      holder: Type.String({ description: 'The rule that would have been obeyed.' }),
+      holder: Type.Union([Type.String(), Type.Null()], {
+        description: 'The rule that would have been obeyed; null is the one that is tried.',
+      }),
       held: SignalValue,
-      loser: Type.String(),
+      loser: Type.Union([Type.String(), Type.Null()]),
       wished: SignalValue,
     }),
     { description: 'Where it would have fought another rule of the signal, at most two hundred.' },

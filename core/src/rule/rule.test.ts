@@ -88,12 +88,12 @@ describe('rules that want the same signal', () => {
 
   it('fight where a later one asks for something else than the first that asks', () => {
     const lidOpen = {
-      name: 'Lid open',
+      who: 'Lid open',
       rule: { value: 0, otherwise: null },
       stretches: [stretch(0, 10, false), stretch(10, 30, true), stretch(30, 60, false)],
     }
     const humidityLow = {
-      name: 'Humidity low',
+      who: 'Humidity low',
       rule: { value: 1, otherwise: 0 },
       stretches: [stretch(0, 5, null), stretch(5, 20, true), stretch(20, 25, false), stretch(25, 60, true)],
     }

@@ -145,5 +145,3 @@ async function findDerived(tx: Transaction, kitIds: readonly number[]): Promise<
     return [{ signalId: row.id, found }]
   })
 }
-
-/** @throws ProblemError which tells the way that leads from a signal back to itself */

@@ -83,8 +83,8 @@ export async function joinPeers(parts: JoinParts): Promise<Peers> {
     // One by one: together they may be more than a notification holds.
     if (news.kind === 'commands')
       for (const each of news.commands) peers.tell({ kind: 'commands', commands: [each] })
-    if (news.kind === 'sites' || news.kind === 'dashboards' || news.kind === 'rules') peers.tell(news)
-    if (news.kind === 'event') peers.tell(news)
+    if (news.kind === 'sites' || news.kind === 'dashboards' || news.kind === 'rules' || news.kind === 'event')
+      peers.tell(news)
   })
   return peers
 }

@@ -4,7 +4,6 @@ import type pg from 'pg'
 import { judgeRules } from './judgeRules.ts'
 import { loadRules } from './loadRules.ts'
 import type { RuleInputs } from './ruleInputs.ts'
-import { writeHolds } from './writeHolds.ts'
 
 /**
  * Lets a rule begin, or begin anew, inside a transaction that holds the lock of rules: it knows what its inputs said last.
@@ -42,5 +41,4 @@ export async function beginRule(
   await judgeRules(client, [{ ...loaded, state: { ...newRuleState, said } }], inputs, now, (judge) =>
     judge.pass(now),
   )
-  await writeHolds(client, [loaded.signalId], now)
 }

@@ -146,12 +146,6 @@ async function standing(
   only?: readonly number[],
 ): Promise<StandingRule[]> {
   const loaded = await loadRules(pool, only ? 'rule.id = any($1::int[])' : 'true', only ? [only] : [])
-  const { rows } = await pool.query<{ id: number; next: number | null }>(
-    `select rule_id as id, round(extract(epoch from next_at) * 1000)::float8 as next from rule_state
-     where $1::int[] is null or rule_id = any($1)`,
-    [only ?? null],
-  )
-  const next = new Map(rows.map((row) => [row.id, row.next]))
   return loaded.flatMap(({ id, signalId, name, mode, rule, state }) => {
     const siteId = siteOf(signalId)
     const { isActing, isUnknown, changedAt } = state ?? newRuleState
@@ -168,7 +162,6 @@ async function standing(
             isActing,
             isUnknown,
             changedAt,
-            nextAt: next.get(id) ?? null,
           },
         ]
   })

@@ -76,7 +76,7 @@ export class RuleBook {
       await client.query('delete from rule_input where rule_id = $1', [ruleId])
       await client.query('delete from rule_state where rule_id = $1', [ruleId])
       await this.#link(client, ruleId, named.rule)
-      await this.#begin(client, ruleId, signalId)
+      await this.#begin(client, ruleId)
     })
   }
 
@@ -90,7 +90,7 @@ export class RuleBook {
       // Between trial and on it goes on as it was.
       if (mode === 'off') await client.query('delete from rule_state where rule_id = $1', [ruleId])
       if (mode === 'off' || rows[0]?.before !== 'off') await writeHolds(client, [signalId], this.#parts.now())
-      else await this.#begin(client, ruleId, signalId)
+      else await this.#begin(client, ruleId)
     })
   }
 
@@ -139,9 +139,9 @@ export class RuleBook {
     })
   }
 
-  #begin(client: pg.ClientBase, ruleId: number, signalId: number): Promise<void> {
+  #begin(client: pg.ClientBase, ruleId: number): Promise<void> {
     const { inputs, latest, now } = this.#parts
-    return beginRule(client, ruleId, inputs, latest, now()).then(() => writeHolds(client, [signalId], now()))
+    return beginRule(client, ruleId, inputs, latest, now())
   }
 
   async #signalOf(client: pg.ClientBase, ruleId: number): Promise<number> {

@@ -442,7 +442,7 @@ it('tells what it would have done over the past, and where it would have fought 
   ).toEqual(spans)
   expect(told.seconds).toBe(spans.reduce((sum, { from, to }) => sum + to - from, 0))
   const openFrom = begin + 30 * 30
-  expect(told.fights).toMatchObject([{ holder: 'Lid open', loser: 'This one', held: 0, wished: 1 }])
+  expect(told.fights).toMatchObject([{ holder: 'Lid open', loser: null, held: 0, wished: 1 }])
   expect(told.fights[0]?.from).toBe(openFrom * 1000)
   expect((await tried(dampLow(one, { when: { formula: 'a < 60', atLeast: 0 } }))).begins).toBe(0)
   expect((await tried(dampLow(one, { when: { formula: 'a <', atLeast: 0 } }))).problem).toMatch(/character 4/)

@@ -8,6 +8,7 @@ import {
   rehearse,
   ruleProblem,
 } from '@jaunty-sparrow/core/rule'
+import max from 'lodash-es/max.js'
 import type pg from 'pg'
 import { allReadings } from '../derived/allReadings.ts'
 import type { DeviceRegistry } from '../devices/deviceRegistry.ts'
@@ -51,7 +52,7 @@ export async function tryRule(
   const tried: LoadedRule = {
     id: ruleId ?? 0,
     signalId,
-    name: 'This one',
+    name: '',
     mode: 'trial',
     rule,
     state: null,
@@ -86,19 +87,22 @@ export async function tryRule(
   const own = rehearsals.find((each) => each.rule === tried)?.rehearsal
   const stretches = own?.stretches ?? []
   const fights = contest(
-    rehearsals.map(({ rule: { name, rule }, rehearsal }) => ({ name, rule, stretches: rehearsal.stretches })),
-  ).filter(({ holder, loser }) => holder === tried.name || loser === tried.name)
+    rehearsals.map(({ rule: who, rehearsal }) => ({ who, rule: who.rule, stretches: rehearsal.stretches })),
+  ).filter(({ holder, loser }) => holder === tried || loser === tried)
+  const nameOf = (who: LoadedRule) => (who === tried ? null : who.name)
   const acting = stretches.filter(({ isActing }) => isActing).map((each) => (each.to - each.from) / 1000)
   return {
     problem: null,
     begins: own?.acts.filter(({ kind }) => kind === 'begins').length ?? 0,
     seconds: acting.reduce((sum, each) => sum + each, 0),
-    longest: Math.max(0, ...acting),
+    longest: max(acting) ?? 0,
     unknown: stretches
       .filter(({ isUnknown }) => isUnknown)
       .reduce((sum, each) => sum + (each.to - each.from) / 1000, 0),
     stretches: stretches.slice(-mostStretches),
-    fights: fights.slice(-mostFights),
+    fights: fights
+      .slice(-mostFights)
+      .map((fight) => ({ ...fight, holder: nameOf(fight.holder), loser: nameOf(fight.loser) })),
     fightsInAll: fights.length,
   }
 }

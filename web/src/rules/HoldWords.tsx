@@ -4,7 +4,7 @@ import { Link } from 'react-router'
 import { commandValue } from '../commands/commandWords.ts'
 import { Button } from '../design/Button.tsx'
 import { useLatest } from '../live/useLive.ts'
-import { clockOf } from '../time/clock.ts'
+import { clockOf, useNow } from '../time/clock.ts'
 import { useResumeRulesMutation } from './rulesApi.ts'
 
 interface HoldWordsProps {
@@ -17,6 +17,7 @@ interface HoldWordsProps {
 /** Which rule holds a signal, or whose hand; in one sentence. */
 export function HoldWords({ signal, rules, hold, canResume }: HoldWordsProps) {
   const [resume, { isLoading }] = useResumeRulesMutation()
+  const now = useNow()
   const said = useLatest(signal)?.value
   const isSo =
     said === undefined || hold?.wish == null || isSame(said, hold.wish, signal.control?.step ?? null)
@@ -29,11 +30,13 @@ export function HoldWords({ signal, rules, hold, canResume }: HoldWordsProps) {
     </Link>
   )
   const wish = hold && hold.wish !== null ? commandValue({ value: hold.wish }, signal) : undefined
-  if (hold?.hand)
+  // Nobody tells when the time of a hand is over and nothing follows from it.
+  const hand = hold?.hand && hold.hand.until > now ? hold.hand : undefined
+  if (hand)
     return (
       <div className="flex flex-wrap items-center gap-x-2 text-sm" data-hold="hand">
         <p>
-          In the hand of {hold.hand.person} until {clockOf(hold.hand.until)}
+          In the hand of {hand.person} until {clockOf(hand.until)}
           {name && wish ? (
             <>
               , then {wish} by {name}

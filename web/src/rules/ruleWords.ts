@@ -69,11 +69,14 @@ function conditionWords(
   return atLeast > 0 ? `${says} for at least ${lengthWords(atLeast)}` : says
 }
 
-const dayNames = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
+export const dayNames = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
+
+/** A time of day as clocks show it. @param minutes after midnight */
+export const timeOfDay = (minutes: number): string =>
+  [Math.floor(minutes / 60), minutes % 60].map((part) => String(part).padStart(2, '0')).join(':')
 
 const momentWords = ({ of, minutes }: ClockMoment): string => {
-  if (of === 'midnight')
-    return `${String(Math.floor(minutes / 60)).padStart(2, '0')}:${String(minutes % 60).padStart(2, '0')}`
+  if (of === 'midnight') return timeOfDay(minutes)
   if (minutes === 0) return of
   return `${lengthWords(Math.abs(minutes) * 60)} ${minutes > 0 ? 'after' : 'before'} ${of}`
 }

@@ -23,7 +23,7 @@ const rulesApi = api.injectEndpoints({
         const stop = live.onFrame((frame) => {
           // A hand on a signal comes before its rules: that is told by its command.
           const isOfRules =
-            frame.kind === 'commands' ||
+            (frame.kind === 'commands' && frame.commands.some(({ rule }) => rule === null)) ||
             (frame.kind === 'changed' && frame.changes.some(({ what }) => what === 'rules'))
           if (isOfRules) dispatch(api.util.invalidateTags(['Rules']))
         })

@@ -3,8 +3,9 @@ import type { ClockMoment, RuleClock } from '@jaunty-sparrow/core/rule'
 import { useId } from 'react'
 import { Button } from '../../design/Button.tsx'
 import { ChoiceField, TextField } from '../../design/Field.tsx'
+import { dayNames, timeOfDay } from '../../rules/ruleWords.ts'
+import { NumberField } from './NumberField.tsx'
 
-const dayNames = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
 const everyDay = [1, 2, 3, 4, 5, 6, 7]
 
 interface ClockFieldsProps {
@@ -89,8 +90,6 @@ interface MomentFieldProps {
   readonly onChange: (moment: ClockMoment) => void
 }
 
-const twoDigits = (count: number) => String(count).padStart(2, '0')
-
 function MomentField({ label, moment, hasSun, onChange }: MomentFieldProps) {
   const id = useId()
   const { of, minutes } = moment
@@ -122,20 +121,19 @@ function MomentField({ label, moment, hasSun, onChange }: MomentFieldProps) {
             label={`${label}, time`}
             type="time"
             required
-            value={`${twoDigits(Math.floor(minutes / 60) % 24)}:${twoDigits(minutes % 60)}`}
+            value={timeOfDay(minutes % 1440)}
             onChange={({ target }) => {
               const [hours = 0, rest = 0] = target.value.split(':').map(Number)
               onChange({ of, minutes: hours * 60 + rest })
             }}
           />
         ) : (
-          <TextField
+          <NumberField
             label="minutes after"
-            type="number"
             min={-720}
             max={720}
             value={minutes}
-            onChange={({ target }) => onChange({ of, minutes: Math.round(target.valueAsNumber || 0) })}
+            onChange={(after) => onChange({ of, minutes: Math.round(after) })}
           />
         )}
       </div>

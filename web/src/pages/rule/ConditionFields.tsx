@@ -18,6 +18,7 @@ import { Value } from '../../live/Value.tsx'
 import { PickSignals } from '../../pick/PickSignals.tsx'
 import type { NameOf } from '../../rules/ruleWords.ts'
 import { LengthField } from './LengthField.tsx'
+import { NumberField } from './NumberField.tsx'
 import { firstTerm, nameInFormulas } from './newRule.ts'
 
 interface ConditionFieldsProps {
@@ -205,13 +206,11 @@ function Against({ term, signal, onChange }: AgainstProps) {
         </ChoiceField>
       </div>
       <div className="w-28">
-        <TextField
+        <NumberField
           label={signal?.unit ? `Bound, ${unitSymbol(signal.unit)}` : 'Bound'}
-          type="number"
           step="any"
-          required
           value={term.bound}
-          onChange={({ target }) => onChange({ ...term, bound: target.valueAsNumber || 0 })}
+          onChange={(bound) => onChange({ ...term, bound })}
         />
       </div>
     </>

@@ -1,9 +1,8 @@
 import type { RuleAct } from '@jaunty-sparrow/contract'
-import { unitSymbol } from '@jaunty-sparrow/core/units'
 import { Link } from 'react-router'
+import { commandValue } from '../../commands/commandWords.ts'
 import { useDevicesQuery } from '../../devices/devicesApi.ts'
 import { dateFormat } from '../../language/dateFormat.ts'
-import { valueText } from '../../language/valueText.ts'
 import { useRuleActsQuery } from '../../rules/rulesApi.ts'
 import type { NameOf } from '../../rules/ruleWords.ts'
 
@@ -46,11 +45,10 @@ export function RuleActs({ ruleId, nameOf }: { readonly ruleId: number; readonly
               {because.map(({ signalId, name, value, at: measuredAt }, place) => {
                 const signal = nameOf(signalId)?.signal
                 const address = addressOf(signalId)
-                const unit = signal?.unit ? ` ${unitSymbol(signal.unit)}` : ''
                 const says =
                   value === null || !signal
                     ? `${name} said nothing`
-                    : `${name} ${valueText(value, signal)}${unit}`
+                    : `${name} ${commandValue({ value }, signal)}`
                 const from = (measuredAt ?? at) - around
                 return (
                   <span key={signalId}>

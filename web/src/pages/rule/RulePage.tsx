@@ -32,11 +32,13 @@ import { useNameOf } from './useNameOf.ts'
 /** One rule: what it says, what it would have done, whether it is on, and what it did. */
 export function RulePage() {
   const { ruleId, signalId } = useParams()
-  const { data: rules, error } = useRulesQuery()
+  const { data: rules, error, isFetching } = useRulesQuery()
   const { data: devices } = useDevicesQuery()
   if (error) return <Notice tone="trouble" title={problemText(error)} />
   if (!rules || !devices) return <Skeleton className="h-60" />
   const standing = rules.rules.find(({ id }) => id === Number(ruleId))
+  // One that was made just now is on its way.
+  if (ruleId !== undefined && !standing && isFetching) return <Skeleton className="h-60" />
   const wanted = standing?.signalId ?? Number(signalId)
   const device = devices.find(({ signals }) => signals.some(({ id }) => id === wanted))
   const signal = device?.signals.find(({ id }) => id === wanted)

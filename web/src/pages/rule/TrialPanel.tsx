@@ -116,7 +116,7 @@ export function TrialPanel({ signalId, ruleId, rule, timeZone, nameOf, onChange 
                 rows={rows}
                 acting={data?.stretches.filter(({ isActing }) => isActing) ?? []}
                 unknown={data?.stretches.filter(({ isUnknown }) => isUnknown) ?? []}
-                overruled={data?.fights.filter(({ loser }) => loser === own) ?? []}
+                overruled={data?.fights.filter(({ loser }) => loser === null) ?? []}
               />
             </svg>
             {rows.flatMap((row, index) =>
@@ -146,13 +146,10 @@ export function TrialPanel({ signalId, ruleId, rule, timeZone, nameOf, onChange 
   )
 }
 
-/** What the server calls the rule that is tried. */
-const own = 'This one'
-
 interface FightsProps {
   readonly fights: readonly {
-    readonly holder: string
-    readonly loser: string
+    readonly holder: string | null
+    readonly loser: string | null
     readonly from: number
     readonly to: number
   }[]
@@ -161,9 +158,9 @@ interface FightsProps {
 
 /** Against which other rules it would have stood. */
 function Fights({ fights, count }: FightsProps) {
-  const others = [...new Set(fights.map(({ holder, loser }) => (holder === own ? loser : holder)))]
+  const others = [...new Set(fights.map(({ holder, loser }) => holder ?? loser))]
   const lost = fights
-    .filter(({ loser }) => loser === own)
+    .filter(({ loser }) => loser === null)
     .reduce((sum, { from, to }) => sum + (to - from) / 1000, 0)
   return (
     <>

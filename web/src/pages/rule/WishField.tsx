@@ -2,6 +2,7 @@ import type { Signal } from '@jaunty-sparrow/contract'
 import type { SignalValue } from '@jaunty-sparrow/core/signal'
 import { unitSymbol } from '@jaunty-sparrow/core/units'
 import { ChoiceField, TextField } from '../../design/Field.tsx'
+import { NumberField } from './NumberField.tsx'
 
 interface WishFieldProps {
   readonly label: string
@@ -39,15 +40,13 @@ export function WishField({ label, signal, value, onChange }: WishFieldProps) {
   if (kind === 'text')
     return <TextField label={label} value={String(value)} onChange={({ target }) => onChange(target.value)} />
   return (
-    <TextField
+    <NumberField
       label={unit ? `${label}, ${unitSymbol(unit)}` : label}
-      type="number"
       step={signal.control?.step ?? 'any'}
       min={range.low ?? undefined}
       max={range.high ?? undefined}
-      required
       value={Number(value)}
-      onChange={({ target }) => onChange(target.valueAsNumber || 0)}
+      onChange={onChange}
     />
   )
 }
