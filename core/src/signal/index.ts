@@ -1,3 +1,4 @@
+export * from './alarm.ts'
 export * from './control.ts'
 export * from './definitionProblem.ts'
 export * from './derivation.ts'

@@ -1,3 +1,4 @@
+import type { Alarm } from './alarm.ts'
 import type { Control } from './control.ts'
 import type { Derivation } from './derivation.ts'
 import type { SignalKind } from './signalKind.ts'
@@ -61,6 +62,8 @@ export interface SignalSettings {
   readonly shown: Span
   readonly bands: readonly Band[]
   readonly limits: Limits | null
+  /** What has to be known of it, and by when. */
+  readonly alarms: readonly Alarm[]
   /** Which of its readings are stored. */
   readonly storing: StoringRule
   /** The formula that makes the signal's unit of what is sent, x; null where it is sent in that. */
@@ -87,6 +90,7 @@ export const usualSettings: SignalSettings = {
   shown: { low: null, high: null },
   bands: [],
   limits: null,
+  alarms: [],
   storing: { by: 'every' },
   conversion: null,
   derivation: null,

@@ -1,0 +1,180 @@
+const second = 1000
+
+/** What a reading says of a level: beyond it, back within it, in between where it stays as it was, or nothing that is known. */
+export type Reads = 'beyond' | 'within' | 'between' | 'unknown'
+
+/** What is watched. */
+export interface Level {
+  /** @param value null where the sensor is at fault */
+  readonly reads: (value: number | null) => Reads
+  /** How long it has to be beyond before it counts, and to be back, s. */
+  readonly onDelay: number
+  readonly offDelay: number
+  /** Which way it gets worse; null where it does not by degrees. */
+  readonly worse: 'up' | 'down' | null
+  /** How late a reading may come in and still count, ms. */
+  readonly lateness: number
+}
+
+/** A stretch that was learned of late. Instants are epoch ms. */
+interface LateStretch {
+  /** The last reading of it, when that was measured and when it came in. */
+  readonly at: number
+  readonly heardAt: number
+  /** Since when it was beyond; null where it is not. */
+  readonly from: number | null
+  readonly worst: number | null
+}
+
+/** How far a watch has come. All of it outlives a restart. Instants are epoch ms. */
+export interface WatchState {
+  /** When the last reading that counted was measured. */
+  readonly lastAt: number | null
+  /** What readings say, the deadband taken in. */
+  readonly isOver: boolean
+  /** The same, the delays taken in. */
+  readonly isActive: boolean
+  /** Since when the two differ. */
+  readonly since: number | null
+  readonly value: number | null
+  /** The worst of what it said while it was beyond. */
+  readonly worst: number | null
+  readonly late: LateStretch | null
+}
+
+export const newWatchState: WatchState = {
+  lastAt: null,
+  isOver: false,
+  isActive: false,
+  since: null,
+  value: null,
+  worst: null,
+  late: null,
+}
+
+/** What was found: it began, it is over, or it was beyond, which was learned late. Instants are epoch ms. */
+export interface Found {
+  readonly kind: 'raise' | 'return' | 'late'
+  readonly at: number
+  readonly value: number | null
+  readonly worst: number | null
+  /** Of what was learned late, until when it is known to have been so. */
+  readonly until?: number
+}
+
+/** A reading of what is watched. */
+export interface HeardLevel {
+  /** When it was measured, and when it came in, epoch ms. */
+  readonly at: number
+  readonly heardAt: number
+  /** Null where the sensor is at fault. */
+  readonly value: number | null
+}
+
+/**
+ * Watches a level: first a comparison with a deadband, then a delay each way. It comes to the same whether time is let pass at
+ * every instant or at those alone at which something falls due.
+ */
+export class LevelWatch {
+  readonly #level: Level
+  readonly #tell: (found: Found) => void
+  #state: WatchState
+
+  /** @param tell is told what is found */
+  constructor(level: Level, state: WatchState, tell: (found: Found) => void) {
+    this.#level = level
+    this.#state = state
+    this.#tell = tell
+  }
+
+  /** Takes a reading. What was measured before the last one is not judged again; what comes in too late is only told. */
+  hear({ at: measuredAt, heardAt, value }: HeardLevel): void {
+    // A clock that is ahead measures nothing that is still to come.
+    const at = Math.min(measuredAt, heardAt)
+    const { lastAt } = this.#state
+    if ((lastAt !== null && at <= lastAt) || heardAt - at > this.#level.lateness) {
+      this.#hearLate(at, heardAt, value)
+      return
+    }
+    this.pass(at, null)
+    this.#state = { ...this.#state, lastAt: at }
+    this.#take(at, value)
+  }
+
+  /** Judges a value as it is, though nothing new was said: the level is another one. */
+  reconsider(at: number, value: number | null): void {
+    this.#take(at, value)
+  }
+
+  /**
+   * Lets time pass up to an instant, epoch ms.
+   * @param countsUntil how long what was said last counts, epoch ms; null for as long as one likes
+   */
+  pass(to: number, countsUntil: number | null): void {
+    const due = this.next()
+    if (due === null || due > to) return
+    if (countsUntil !== null && countsUntil < due) this.#ceaseToKnow()
+    else this.#turn(due)
+  }
+
+  /** When it has to be looked at though nothing is said, epoch ms; null for never. */
+  next(): number | null {
+    const { since, isActive } = this.#state
+    const { onDelay, offDelay } = this.#level
+    return since === null ? null : since + (isActive ? offDelay : onDelay) * second
+  }
+
+  get state(): WatchState {
+    return this.#state
+  }
+
+  #take(at: number, value: number | null): void {
+    const reads = this.#level.reads(value)
+    const state = { ...this.#state, value }
+    if (reads === 'unknown') {
+      this.#state = state
+      this.#ceaseToKnow()
+      return
+    }
+    const isOver = reads === 'between' ? state.isOver : reads === 'beyond'
+    const since = isOver === state.isActive ? null : (state.since ?? at)
+    const worst = isOver || state.isActive ? this.#worseOf(state.worst, value) : null
+    this.#state = { ...state, isOver, since, worst }
+    const due = this.next()
+    if (due !== null && due <= at) this.#turn(due)
+  }
+
+  /** Nobody knows whether it is still beyond, or back: what has not been so for long enough is let go of. */
+  #ceaseToKnow(): void {
+    this.#state = { ...this.#state, isOver: this.#state.isActive, since: null }
+  }
+
+  #turn(at: number): void {
+    const isActive = !this.#state.isActive
+    const { value, worst } = this.#state
+    this.#state = { ...this.#state, isActive, since: null, worst: isActive ? worst : null }
+    this.#tell({ kind: isActive ? 'raise' : 'return', at, value, worst })
+  }
+
+  /** What came in before is not told again. */
+  #hearLate(at: number, heardAt: number, value: number | null): void {
+    const { late: before } = this.#state
+    if (before && heardAt <= before.heardAt && at <= before.at) return
+    if (heardAt - at <= this.#level.lateness) return
+    const reads = this.#level.reads(value)
+    const isFurther = before !== null && at > before.at
+    const wasFrom = isFurther ? before.from : null
+    const isOver = reads === 'beyond' || (reads === 'between' && wasFrom !== null)
+    const from = isOver ? (wasFrom ?? at) : null
+    const worst = isOver ? this.#worseOf(wasFrom === null ? null : (before?.worst ?? null), value) : null
+    this.#state = { ...this.#state, late: { at, heardAt, from, worst } }
+    if (from !== null && at - from >= this.#level.onDelay * second)
+      this.#tell({ kind: 'late', at: from, until: at, value, worst })
+  }
+
+  #worseOf(before: number | null, value: number | null): number | null {
+    const { worse } = this.#level
+    if (before === null || value === null || worse === null) return before ?? value
+    return worse === 'up' ? Math.max(before, value) : Math.min(before, value)
+  }
+}
