@@ -35,6 +35,7 @@ export const DatedEvent = Type.Object({
   kitId: Id,
   deviceId: Id,
   signalId: Id,
+  alarmId: Type.Union([Type.String(), Type.Null()], { description: 'The alarm that was raised.' }),
   server: Type.Union([Type.String(), Type.Null()]),
   person: Type.Union([Type.String(), Type.Null()]),
   token: Type.Union([Type.String(), Type.Null()], {

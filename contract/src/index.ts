@@ -1,3 +1,4 @@
+export * from './alarmRoutes.ts'
 export * from './apiClient.ts'
 export * from './arrival.ts'
 export * from './calibration.ts'

@@ -66,6 +66,7 @@ export const Changed = Type.Union([
   Type.Object({ what: Type.Literal('sites') }),
   Type.Object({ what: Type.Literal('dashboards') }),
   Type.Object({ what: Type.Literal('rules') }),
+  Type.Object({ what: Type.Literal('alarms') }),
 ])
 export type Changed = Static<typeof Changed>
 

@@ -23,6 +23,7 @@ export type Place =
   | 'dashboard'
   | 'event'
   | 'rule'
+  | 'alarm'
   | 'body'
   | 'somewhere'
   | 'everywhere'

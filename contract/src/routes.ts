@@ -1,3 +1,4 @@
+import * as alarm from './alarmRoutes.ts'
 import * as arrival from './arrival.ts'
 import * as calibration from './calibration.ts'
 import * as capacity from './capacity.ts'
@@ -67,6 +68,12 @@ export const routes = {
   orderRules: rule.orderRules,
   resumeRules: rule.resumeRules,
   tryRule: rule.tryRule,
+  listAlarms: alarm.listAlarms,
+  moveAlarms: alarm.moveAlarms,
+  getAlarmRecord: alarm.getAlarmRecord,
+  getAlarm: alarm.getAlarm,
+  listAlarmActs: alarm.listAlarmActs,
+  tryAlarm: alarm.tryAlarm,
   getMapTiles: site.getMapTiles,
   listSites: site.listSites,
   createSite: site.createSite,

@@ -1,6 +1,7 @@
 import { constantPattern, longestFormula } from '@jaunty-sparrow/core/formula'
 import { signalKinds, signalOrigins } from '@jaunty-sparrow/core/signal'
 import { type Static, Type } from '@sinclair/typebox'
+import { Alarms } from './alarm.ts'
 import { DerivationOrNone, StatedDerivationOrNone } from './derivation.ts'
 import { Presence } from './presence.ts'
 import { defineRoute } from './route.ts'
@@ -112,6 +113,7 @@ const settings = {
     ),
     Type.Null(),
   ]),
+  alarms: Alarms,
   storing: StoringRule,
   conversion: Conversion,
   derivation: DerivationOrNone,

@@ -11,6 +11,7 @@ import compression from 'compression'
 import express, { type ErrorRequestHandler, type Express } from 'express'
 import helmet from 'helmet'
 import type { Logger } from 'pino'
+import { type AlarmRouteParts, bindAlarms } from './alarms/routes.ts'
 import { type ArrivalParts, bindArrivals } from './arrivals/routes.ts'
 import { bindClaims, type ClaimParts } from './claims/routes.ts'
 import { bindCommands, type CommandRouteParts } from './commands/routes.ts'
@@ -79,6 +80,7 @@ export interface ApplicationParts
       NoteParts &
       CommandRouteParts &
       RuleRouteParts &
+      AlarmRouteParts &
       SiteParts,
     'binder'
   > {
@@ -206,6 +208,7 @@ export function createApplication(parts: ApplicationParts): Express {
   bindNotes({ ...parts, binder })
   bindCommands({ ...parts, binder })
   bindRules({ ...parts, binder })
+  bindAlarms({ ...parts, binder })
   bindDashboards({ ...parts, binder })
   bindArrivals({ ...parts, binder })
   bindExplain({ ...parts, binder })

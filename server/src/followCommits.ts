@@ -3,6 +3,7 @@ import type { Reading } from '@jaunty-sparrow/core/signal'
 import type pg from 'pg'
 import type { Logger } from 'pino'
 import { type Consumer, Consumers } from './afterCommit/consumers.ts'
+import type { Alarms } from './alarms/openAlarms.ts'
 import { DerivedBuilder } from './derived/derivedBuilder.ts'
 import { dueDerived } from './derived/dueDerived.ts'
 import { OneAtATime } from './life/oneAtATime.ts'
@@ -26,6 +27,7 @@ interface FollowParts {
   /** Sees whether devices did what was asked. */
   readonly confirm: Consumer
   readonly rules: Pick<Rules, 'judge' | 'follow'>
+  readonly alarms: Pick<Alarms, 'judge' | 'follow' | 'tell'>
   /** Told of readings that followed from what came in. */
   readonly told: (readings: readonly Reading[]) => void
   /** Told when derived readings of the past are otherwise than they were. */
@@ -34,14 +36,22 @@ interface FollowParts {
 
 /**
  * Lets what follows from a commit follow: one line here for each consumer.
- * @returns lets it follow at once
+ * @returns lets it follow at once, and lets alarms be judged soon
  */
-export async function followCommits(parts: FollowParts): Promise<() => void> {
+export async function followCommits(parts: FollowParts): Promise<{ follow: () => void; guard: () => void }> {
   const { pool, now, log, every, opened } = parts
   const consumers = await Consumers.open({
     pool,
     log,
-    consumers: [duePages, keepHeard, countArrivals, dueDerived, parts.confirm, parts.rules.judge],
+    consumers: [
+      duePages,
+      keepHeard,
+      countArrivals,
+      dueDerived,
+      parts.confirm,
+      parts.rules.judge,
+      parts.alarms.judge,
+    ],
   })
   const builder = opened.add(
     new RollupBuilder(pool, now, (ms) => setTimeout(ms, undefined, { ref: false })),
@@ -57,6 +67,7 @@ export async function followCommits(parts: FollowParts): Promise<() => void> {
       await consumers.run()
       await derived.run()
       await parts.rules.follow()
+      await parts.alarms.follow()
     }),
     (it) => {
       derived.close()
@@ -75,5 +86,17 @@ export async function followCommits(parts: FollowParts): Promise<() => void> {
     'letting go of marks',
     trying(() => consumers.trim(), 'marks stay'),
   )
-  return () => void follow()
+  const guarding = opened.add(
+    new OneAtATime(async () => {
+      await setTimeout(soon, undefined, { ref: false })
+      await consumers.runOne(parts.alarms.judge.name)
+      await parts.alarms.tell()
+    }),
+    (it) => it.settled(),
+  )
+  const guard = trying(() => guarding.again(), 'alarms wait to be judged')
+  return { follow: () => void follow(), guard: () => void guard() }
 }
+
+/** Whoever is told of an alarm waits for it: what was committed is judged so soon, with what comes until then, ms. */
+const soon = 50

@@ -2,6 +2,7 @@ import type { Command, Reach } from '@jaunty-sparrow/contract'
 import { arrivalsToLearnFrom } from '@jaunty-sparrow/core/device'
 import type { Reading } from '@jaunty-sparrow/core/signal'
 import { pino } from 'pino'
+import { openAlarms } from './alarms/openAlarms.ts'
 import { createApplication } from './application.ts'
 import { TakingUp } from './claims/takingUp.ts'
 import { Commands } from './commands/commands.ts'
@@ -31,7 +32,7 @@ import { ClockTrust } from './life/clockTrust.ts'
 import { Faults } from './life/faults.ts'
 import { Heartbeat } from './life/heartbeat.ts'
 import { Opened } from './life/opened.ts'
-import { Readiness } from './life/readiness.ts'
+import { type InTheWay, nothingInTheWay, Readiness } from './life/readiness.ts'
 import { LiveHub } from './live/hub.ts'
 import { joinPeers } from './live/joinPeers.ts'
 import { aheadBy, LatestReadings } from './live/latestReadings.ts'
@@ -164,6 +165,26 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
       }
   }
   const rules = openRules({ pool: database.$client, registry, commands, latest, hub, now })
+  const drops = new Drops()
+  // Set when it is known what follows commits.
+  let guardSoon: (() => void) | undefined
+  let inTheWay: InTheWay = nothingInTheWay
+  const alarms = await openAlarms({
+    pool: database.$client,
+    registry,
+    inputs: rules.inputs,
+    latest,
+    events,
+    hub,
+    presenceOf: (signal) => presence?.ofSignal(signal),
+    conditions: {
+      inTheWay: () => inTheWay,
+      droppedAt: ({ id }) => drops.of(id)?.lastAt ?? null,
+      isSilent: (device) => presence?.of(device).presence === 'silent',
+      now,
+    },
+    now,
+  })
   commands.onChanged((changed) => {
     hub.commands(changed)
     sendWaiting(changed)
@@ -184,7 +205,10 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
       serialChanged: async () => serial?.look(),
       accessChanged: () => live?.lookAgain(),
       elsewhere: {
-        readings: (readings) => presence?.heardElsewhere(readings),
+        readings: (readings) => {
+          presence?.heardElsewhere(readings)
+          guardSoon?.()
+        },
         commands: (changed) => {
           commands.watch(changed)
           sendWaiting(changed)
@@ -210,6 +234,10 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
   every(minute, 'looking at the clocks', () =>
     clock.look().catch((error: unknown) => log.warn({ err: error }, 'the clocks could not be compared')),
   )
+  const readiness = new Readiness({ heartbeat, clock, dataFolder: config.databaseFolder, steady })
+  every(10_000, 'looking what is in the way', async () => {
+    inTheWay = await readiness.inTheWay()
+  })
   const endSecrets = () => endFormerSecrets(database, registry, now())
   // What ended while no server ran is not good for another minute.
   await endSecrets()
@@ -224,6 +252,7 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
     await large.dropBefore(longAgo)
     await days.forgetBefore(now() - 90 * day)
     await rules.forgetBefore(now() - 90 * day)
+    await alarms.forgetBefore(now() - 400 * day)
   }
   await tidy()
   clock.onConfirmed(faults.guard('tidying', tidy))
@@ -234,7 +263,7 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
     await reread()
     peers.tell({ kind: 'reread' })
   }
-  const followAtOnce = await followCommits({
+  const { follow, guard } = await followCommits({
     pool: database.$client,
     now,
     log,
@@ -248,6 +277,7 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
       changed: (changed) => commands.tell(changed),
     }),
     rules,
+    alarms,
     told: (readings) => {
       latest.take(readings)
       // Nobody was heard: no board said it.
@@ -255,6 +285,7 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
     },
     pastChanged: rereadEverywhere,
   })
+  guardSoon = guard
   const lastArrivals = await messages.lastArrivals(arrivalsToLearnFrom)
   registry.recall(lastArrivals)
   const keeper = await openPresence({
@@ -278,6 +309,7 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
       latest.take(readings)
       if (!byHand) keeper.heardReadings(readings)
       hub.readings(readings, byHand)
+      guard()
       if (!byHand) faults.watch('what was commanded', commands.heard(readings))
     },
     arrived: (message) => {
@@ -306,7 +338,6 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
     }),
     (it) => it.flush(),
   )
-  const drops = new Drops()
   const straightWay = new StraightWay({
     registry,
     commit,
@@ -408,13 +439,14 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
     commands,
     ruleBook: rules.book,
     ruleInputs: rules.inputs,
+    alarmBook: alarms.book,
     rulesChanged: () => {
       hub.rulesChanged()
-      followAtOnce()
+      follow()
     },
     latest,
     presences: keeper,
-    readiness: new Readiness({ heartbeat, clock, dataFolder: config.databaseFolder, steady }),
+    readiness,
     ...reached,
     trustProxy: config.trustProxy,
     tiles: config.mapTiles === undefined ? null : { address: config.mapTiles, credit: config.mapCredit },

@@ -1,5 +1,6 @@
 export * from './alarmAddress.ts'
 export * from './alarmProblem.ts'
+export * from './alarmWords.ts'
 export * from './levelWatch.ts'
 export * from './occasionLevel.ts'
 export * from './occasionRule.ts'

@@ -1,8 +1,17 @@
 import fc from 'fast-check'
+import type { Limits } from '../signal/signal.ts'
 import { type Found, type HeardLevel, type Level, LevelWatch, newWatchState } from './levelWatch.ts'
 import { levelOf } from './occasionLevel.ts'
 
-const none = { lowLow: null, low: null, high: null, highHigh: null, deadband: 0, onDelay: 0, offDelay: 0 }
+const none: Limits = {
+  lowLow: null,
+  low: null,
+  high: null,
+  highHigh: null,
+  deadband: 0,
+  onDelay: 0,
+  offDelay: 0,
+}
 const second = 1000
 
 const limit = (
@@ -11,7 +20,7 @@ const limit = (
 ) => {
   const level = levelOf(
     { by: 'limit', limit: limits.low === undefined || limits.low === null ? 'high' : 'low' },
-    { ...none, ...limits } as never,
+    { ...none, ...limits },
     lateness,
   )
   if (!level) throw new Error('there is no such limit')

@@ -101,9 +101,13 @@ export class LevelWatch {
     this.#take(at, value)
   }
 
-  /** Judges a value as it is, though nothing new was said: the level is another one. */
-  reconsider(at: number, value: number | null): void {
-    this.#take(at, value)
+  /**
+   * Judges what was said last as it is now: the level is new, or another one. What was measured before that is not judged.
+   * @param at epoch ms
+   */
+  reconsider(at: number, said: { readonly at: number; readonly value: number | null }): void {
+    this.#state = { ...this.#state, lastAt: Math.min(said.at, at) }
+    this.#take(at, said.value)
   }
 
   /**
@@ -115,6 +119,13 @@ export class LevelWatch {
     if (due === null || due > to) return
     if (countsUntil !== null && countsUntil < due) this.#ceaseToKnow()
     else this.#turn(due)
+  }
+
+  /** Goes on after the clock was set back: by the clock as it is now, some of what is known is still to come. @param at epoch ms */
+  goOn(at: number): void {
+    const { lastAt, since } = this.#state
+    if (lastAt !== null && lastAt > at) this.#state = { ...this.#state, lastAt: at }
+    if (since !== null && since > at) this.#state = { ...this.#state, since: at }
   }
 
   /** When it has to be looked at though nothing is said, epoch ms; null for never. */

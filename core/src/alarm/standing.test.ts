@@ -11,7 +11,7 @@ const outOfService = { since: 1, by: 'Moira', why: 'the fan is being mended' }
 type Plain = 'normal' | 'unacknowledged' | 'acknowledged' | 'returned' | 'latched'
 const no = undefined
 const table: Readonly<
-  Record<Plain, Readonly<Partial<Record<'raise' | 'return' | 'acknowledge' | 'reset', Plain>>>>
+  Record<Plain, Readonly<Partial<Record<'raise' | 'return' | 'acknowledge' | 'reset', Plain | undefined>>>>
 > = {
   normal: { raise: 'unacknowledged', acknowledge: no, reset: no },
   unacknowledged: { return: 'returned', acknowledge: 'acknowledged', reset: no },

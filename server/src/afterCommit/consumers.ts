@@ -46,6 +46,12 @@ export class Consumers {
     for (const consumer of this.#parts.consumers) await this.#catchUp(consumer)
   }
 
+  /** Lets one consumer catch up, at once. */
+  async runOne(name: string): Promise<void> {
+    const consumer = this.#parts.consumers.find((each) => each.name === name)
+    if (consumer) await this.#catchUp(consumer)
+  }
+
   /** Lets go of what every consumer has consumed. */
   async trim(): Promise<void> {
     await this.#parts.pool.query(

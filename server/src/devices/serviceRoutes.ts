@@ -32,6 +32,7 @@ const inItsUnit: readonly (keyof SignalSettings)[] = [
   'shown',
   'bands',
   'limits',
+  'alarms',
   'storing',
   'conversion',
   'greatestRate',

@@ -91,6 +91,16 @@ export class EventStore {
     return sites.length === 1 ? (sites[0] ?? null) : null
   }
 
+  /** Tells of what was written down elsewhere, in a transaction of its own. */
+  async tellOf(ids: readonly number[]): Promise<void> {
+    if (ids.length === 0) return
+    const rows = await this.#database
+      .select()
+      .from(datedEvent)
+      .where(inArray(datedEvent.id, [...ids]))
+    for (const row of rows) this.#tell(row)
+  }
+
   /** Takes back what was written down. */
   async remove(id: number): Promise<void> {
     const [gone] = await this.#database.delete(datedEvent).where(eq(datedEvent.id, id)).returning()
@@ -125,7 +135,7 @@ export class EventStore {
       lt(datedEvent.at, new Date(from)),
       or(
         gte(datedEvent.until, new Date(from)),
-        and(eq(datedEvent.kind, 'drop-out'), isNull(datedEvent.until)),
+        and(inArray(datedEvent.kind, ['drop-out', 'alarm']), isNull(datedEvent.until)),
       ),
     )
     const wanted = (['kind', 'siteId', 'kitId', 'deviceId', 'signalId', 'personId'] as const).flatMap(

@@ -209,6 +209,7 @@ const missing: Record<
   dashboard: none('dashboard'),
   event: none('note'),
   rule: none('rule'),
+  alarm: none('alarm'),
   body: none('thing'),
   somewhere: none('thing'),
 }

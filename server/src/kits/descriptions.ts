@@ -1,4 +1,5 @@
 import type { NewSignalDefinition, SignalSettings } from '@jaunty-sparrow/contract'
+import { alarmsProblem } from '@jaunty-sparrow/core/alarm'
 import { definitionProblem, usualSettings } from '@jaunty-sparrow/core/signal'
 import { ProblemError } from '../http/problemResponse.ts'
 import type { Database } from '../store/database.ts'
@@ -40,7 +41,8 @@ export function describedBy(
 
 /** @throws ProblemError when a description contradicts itself */
 export function check({ settings, ...rest }: Description, own: Partial<SignalSettings> = {}): void {
-  const problem = definitionProblem({ ...usualSettings, ...settings, ...own, ...rest })
+  const described = { ...usualSettings, ...settings, ...own, ...rest }
+  const problem = definitionProblem(described) ?? alarmsProblem(described.alarms, described)
   if (problem) throw new ProblemError('invalid', problem)
 }
 

@@ -23,7 +23,7 @@ export interface KitParts extends Pick<DeviceParts, 'binder' | 'database' | 'reg
   readonly now: () => number
 }
 
-type Lists = 'bands' | 'faults' | 'control'
+type Lists = 'bands' | 'faults' | 'control' | 'alarms'
 type Row = typeof signalDefinition.$inferSelect
 
 /** A definition as it is told: with what usually holds where its kit says nothing. */

@@ -2,6 +2,7 @@
 export class OneAtATime {
   readonly #work: () => Promise<unknown>
   #running: Promise<unknown> | undefined
+  #isWanted = false
 
   constructor(work: () => Promise<unknown>) {
     this.#work = work
@@ -16,6 +17,18 @@ export class OneAtATime {
     } finally {
       this.#running = undefined
     }
+  }
+
+  /** Does it; and once more after, where it is being done: what it is asked for now may have come too late for that. */
+  async again(): Promise<void> {
+    if (this.#running) {
+      this.#isWanted = true
+      return
+    }
+    do {
+      this.#isWanted = false
+      await this.run()
+    } while (this.#isWanted)
   }
 
   /** Resolves when it is not being done, however it ended. */

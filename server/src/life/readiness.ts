@@ -18,18 +18,28 @@ interface ReadinessParts {
   readonly steady: () => number
 }
 
+/** What can be in the way of a server, each in words; undefined where it is not. */
+export type InTheWay = Readonly<Record<'database' | 'disk' | 'clock', string | undefined>>
+
+export const nothingInTheWay: InTheWay = { database: undefined, disk: undefined, clock: undefined }
+
 /** Whether this server can do its work: what it commits is durable in time, the disk has room, and the clocks agree. */
 export class Readiness {
   readonly #parts: ReadinessParts
   #askedAt = Number.NEGATIVE_INFINITY
-  #answer: Promise<readonly string[]> = Promise.resolve([])
+  #answer: Promise<InTheWay> = Promise.resolve(nothingInTheWay)
 
   constructor(parts: ReadinessParts) {
     this.#parts = parts
   }
 
   /** What is in its way, in words; empty when it is ready. */
-  problems(): Promise<readonly string[]> {
+  async problems(): Promise<readonly string[]> {
+    return Object.values(await this.inTheWay()).filter((problem) => problem !== undefined)
+  }
+
+  /** The same, by what it is of. */
+  inTheWay(): Promise<InTheWay> {
     const now = this.#parts.steady()
     if (now - this.#askedAt >= validFor) {
       this.#askedAt = now
@@ -38,10 +48,14 @@ export class Readiness {
     return this.#answer
   }
 
-  async #look(): Promise<string[]> {
-    const found = await Promise.all([this.#commit(), this.#disk()])
-    const clock = this.#parts.clock.doubt && 'the clock of this server is not trusted; its pages say why'
-    return [...found, clock].flatMap((problem) => problem ?? [])
+  async #look(): Promise<InTheWay> {
+    const [database, disk] = await Promise.all([this.#commit(), this.#disk()])
+    const isDoubted = this.#parts.clock.doubt !== null
+    return {
+      database,
+      disk,
+      clock: isDoubted ? 'the clock of this server is not trusted; its pages say why' : undefined,
+    }
   }
 
   async #commit(): Promise<string | undefined> {

@@ -8,7 +8,7 @@ import type { LiveClient } from './liveClient.ts'
 type News =
   | { readonly kind: 'readings'; readonly readings: readonly Reading[]; readonly byHand: boolean }
   | { readonly kind: 'arrived'; readonly message: KeptMessage }
-  | { readonly kind: 'sites' | 'dashboards' | 'rules' }
+  | { readonly kind: 'sites' | 'dashboards' | 'rules' | 'alarms' }
   | { readonly kind: 'event'; readonly event: DatedEvent }
   | { readonly kind: 'commands'; readonly commands: readonly Command[] }
 
@@ -100,6 +100,11 @@ export class LiveHub {
   rulesChanged(from: Origin = 'here'): void {
     this.#tell({ kind: 'rules' }, from)
     this.#changed({ what: 'rules' })
+  }
+
+  alarmsChanged(from: Origin = 'here'): void {
+    this.#tell({ kind: 'alarms' }, from)
+    this.#changed({ what: 'alarms' })
   }
 
   join(client: LiveClient): void {

@@ -48,6 +48,7 @@ export async function joinPeers(parts: JoinParts): Promise<Peers> {
       if (notice.kind === 'sites') hub.sitesChanged('elsewhere')
       if (notice.kind === 'dashboards') hub.dashboardsChanged('elsewhere')
       if (notice.kind === 'rules') hub.rulesChanged('elsewhere')
+      if (notice.kind === 'alarms') hub.alarmsChanged('elsewhere')
       if (notice.kind === 'event') hub.event(notice.event, 'elsewhere')
       if (notice.kind === 'commands') {
         hub.commands(notice.commands, 'elsewhere')
@@ -83,7 +84,13 @@ export async function joinPeers(parts: JoinParts): Promise<Peers> {
     // One by one: together they may be more than a notification holds.
     if (news.kind === 'commands')
       for (const each of news.commands) peers.tell({ kind: 'commands', commands: [each] })
-    if (news.kind === 'sites' || news.kind === 'dashboards' || news.kind === 'rules' || news.kind === 'event')
+    if (
+      news.kind === 'sites' ||
+      news.kind === 'dashboards' ||
+      news.kind === 'rules' ||
+      news.kind === 'alarms' ||
+      news.kind === 'event'
+    )
       peers.tell(news)
   })
   return peers

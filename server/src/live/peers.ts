@@ -42,7 +42,7 @@ interface CommandsNotice {
 export type Notice =
   | { readonly kind: 'hello' | 'here' }
   | RegistryChange
-  | { readonly kind: 'sites' | 'dashboards' | 'rules' }
+  | { readonly kind: 'sites' | 'dashboards' | 'rules' | 'alarms' }
   /** Readings were removed or put back: what is the latest has to be read. */
   | { readonly kind: 'reread' }
   /** Which serial lines there are, and whose, has changed. */
@@ -78,6 +78,7 @@ const members: Record<Notice['kind'], Record<string, object>> = {
   sites: {},
   dashboards: {},
   rules: {},
+  alarms: {},
   reread: {},
   serial: {},
   access: {},

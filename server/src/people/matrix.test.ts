@@ -12,12 +12,13 @@ const table = {
   viewer: {
     'at its site': `getSiteDay getKit getDevice listDescriptionVersions listCalibrations followReadings getTraces
       getTotals getReadingsAt getLastReadings getDescriptionsAt getArrival tryMessage tryConversion explainValue proposeFaults getDashboard listDashboardVersions
-      listRuleActs`,
+      listRuleActs getAlarm listAlarmActs`,
     'at any site':
-      'listSites listKits listDevices listEvents getReach listArrivals listClaims getCapacity listDashboards listCommands listRules',
+      'listSites listKits listDevices listEvents getReach listArrivals listClaims getCapacity listDashboards listCommands listRules listAlarms getAlarmRecord',
   },
   operator: {
-    'at its site': 'changeDoubt createNote requestCommands switchRule resumeRules tryRule',
+    'at its site':
+      'changeDoubt createNote requestCommands switchRule resumeRules tryRule moveAlarms tryAlarm',
   },
   owner: {
     'at its site': `changeSite deleteSite changeKit deleteKit addSignalDefinition createDevice changeDevice getDeviceLoss
@@ -144,7 +145,7 @@ async function stage(): Promise<Omit<Stage, 'own'>> {
       name: `Kit ${n}`,
       cadence: null,
       signals: [
-        { field: '/temp', name: `Reading ${n}`, kind: 'number' },
+        { field: '/temp', name: `Reading ${n}`, kind: 'number', alarms: [silence] },
         { field: '/relay', name: `Relay ${n}`, kind: 'switch', origin: 'controlled' },
       ],
     },
@@ -246,6 +247,19 @@ const rule = (signalId: number) => ({
     safeAfterAway: false,
   },
 })
+const silence = {
+  key: 'silence',
+  name: '',
+  occasion: { by: 'silence', from: 'silent', atLeast: 0 },
+  priority: 'minor',
+  reason: '',
+  cause: '',
+  consequence: '',
+  response: '',
+  timeToAct: null,
+  isLatching: false,
+  unless: null,
+} as const
 const fresh = () => `fresh-${++count}`
 
 /** A request to each route that succeeds for who may. */
@@ -377,6 +391,15 @@ const requests: { readonly [N in Name]: (on: Stage) => Asked<(typeof routes)[N]>
   }),
   createNote: ({ siteId, signalId }) => ({ body: { says: 'washed down', at: Date.now(), siteId, signalId } }),
   deleteNote: ({ eventId }) => ({ params: { eventId } }),
+  listAlarms: () => ({}),
+  getAlarmRecord: () => ({ query: { days: 30 } }),
+  getAlarm: ({ signalId }) => ({ params: { alarmId: `${signalId}.silence` } }),
+  listAlarmActs: ({ signalId }) => ({ params: { alarmId: `${signalId}.silence` } }),
+  moveAlarms: ({ signalId }) => ({ body: { alarms: [`${signalId}.silence`], move: 'acknowledge' } }),
+  tryAlarm: ({ signalId }) => ({
+    params: { signalId },
+    body: { occasion: silence.occasion, unless: null, limits: null, ...span },
+  }),
   listDashboards: () => ({}),
   getDashboard: ({ dashboardId }) => ({ params: { dashboardId } }),
   createDashboard: ({ siteId }) => ({ body: { siteId, ...pageShown } }),

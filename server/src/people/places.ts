@@ -1,4 +1,5 @@
 import type { Place } from '@jaunty-sparrow/contract'
+import { readAlarmAddress } from '@jaunty-sparrow/core/alarm'
 import { eq } from 'drizzle-orm'
 import { uniq } from 'lodash-es'
 import type { DeviceRegistry } from '../devices/deviceRegistry.ts'
@@ -121,6 +122,14 @@ export class SitesOfThings implements Places {
         .from(rule)
         .where(eq(rule.id, Number(params.ruleId)))
       return found && one(this.ofSignal(found.signalId))
+    },
+    alarm: async ({ params }) => {
+      const named = readAlarmAddress(String(params.alarmId))
+      if (named?.of === 'signal') return one(this.ofSignal(named.signal))
+      if (named?.of === 'device') return one(this.ofDevice(named.device))
+      // What is of the server concerns every site.
+      const all = await this.#database.select({ id: site.id }).from(site)
+      return named && all.map(({ id }) => id)
     },
     share: async ({ params }) => {
       const [found] = await this.#database

@@ -94,6 +94,13 @@ export class PresenceKeeper {
     return { device: device.id, heardAt: this.heardAt(device.id), presence, signals: [...signals] }
   }
 
+  /** How a signal did when that was looked at last; undefined where there is none such. */
+  ofSignal(signal: number): Presence | undefined {
+    const { registry } = this.#parts
+    const device = registry.get(registry.signal(signal)?.address ?? '')
+    return device && this.#known.get(device.id)?.signals.get(signal)
+  }
+
   /** How all devices do now. */
   readonly all = (): DevicePresence[] => Array.from(this.#parts.registry.all(), (device) => this.of(device))
 

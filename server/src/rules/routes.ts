@@ -12,9 +12,10 @@ import type { Database } from '../store/database.ts'
 import type { RuleCause } from '../store/schema.ts'
 import { lastHands } from './lastHands.ts'
 import { loadRules } from './loadRules.ts'
+import { longestTrial } from './pastOfSignals.ts'
 import type { RuleBook } from './ruleBook.ts'
 import type { RuleInputs } from './ruleInputs.ts'
-import { longestTrial, tryRule } from './tryRule.ts'
+import { tryRule } from './tryRule.ts'
 
 const mostActs = 100
 

@@ -1,27 +1,14 @@
 import { setImmediate } from 'node:timers/promises'
 import type { RuleTrial } from '@jaunty-sparrow/contract'
-import {
-  contest,
-  type InputHistory,
-  type Rehearsal,
-  type Rule,
-  rehearse,
-  ruleProblem,
-} from '@jaunty-sparrow/core/rule'
+import { contest, type Rehearsal, type Rule, rehearse, ruleProblem } from '@jaunty-sparrow/core/rule'
 import max from 'lodash-es/max.js'
 import type pg from 'pg'
-import { allReadings } from '../derived/allReadings.ts'
 import type { DeviceRegistry } from '../devices/deviceRegistry.ts'
 import { ProblemError } from '../http/problemResponse.ts'
 import { type LoadedRule, loadRules } from './loadRules.ts'
+import { countsThen, pastOf } from './pastOfSignals.ts'
 import type { RuleInputs } from './ruleInputs.ts'
 
-/** What was said so long before a span, ms, may still hold when it begins. */
-const lookBack = 7 * 86_400_000
-/** So many readings are judged for one trial; more would keep others waiting. */
-const mostReadings = 1_000_000
-/** The longest span that is tried, ms. */
-export const longestTrial = 92 * 86_400_000
 const mostStretches = 2000
 const mostFights = 200
 
@@ -64,14 +51,14 @@ export async function tryRule(
   ])
   const rules =
     ruleId === undefined ? [...there, tried] : there.map((each) => (each.id === ruleId ? tried : each))
-  const histories = await historiesOf(pool, rules, inputs, from, to)
-  const counts = new Map<number, number | null>()
-  for (const [signal, history] of histories) {
-    const now = inputs.countsFor(signal)
-    // What is stored only when it changes says nothing of when it was heard.
-    const isTold = now !== null && registry.signal(signal)?.signal.definition.storing.by === 'every'
-    counts.set(signal, isTold ? Math.max(now, turns * usualGap(history)) : null)
-  }
+  const signals = [...new Set(rules.flatMap(({ rule: each }) => each.inputs.map((input) => input.signal)))]
+  const histories = await pastOf({ pool, inputs }, signals, from, to)
+  const counts = new Map(
+    Array.from(histories, ([signal, { readings }]) => [
+      signal,
+      countsThen({ registry, inputs }, signal, readings),
+    ]),
+  )
   const countsFor = (signal: number) => counts.get(signal) ?? null
   const rehearsals: { readonly rule: LoadedRule; readonly rehearsal: Rehearsal }[] = []
   for (const each of rules) {
@@ -107,15 +94,6 @@ export async function tryRule(
   }
 }
 
-/** A device may have spoken more rarely then than it does now: so many of its turns then may be missed. */
-const turns = 3
-
-/** How far apart readings are, the half of them closer, ms. */
-function usualGap({ readings }: InputHistory): number {
-  const gaps = Float64Array.from(readings.slice(1), ({ at }, place) => at - (readings[place]?.at ?? at))
-  return gaps.sort()[gaps.length >> 1] ?? 0
-}
-
 async function whereIs(pool: pg.Pool, signalId: number): Promise<LoadedRule['where']> {
   const { rows } = await pool.query<{ zone: string; lat: number | null; lon: number | null }>(
     `select site.time_zone as zone, site.lat, site.lon from signal join device on device.id = signal.device_id
@@ -126,33 +104,4 @@ async function whereIs(pool: pg.Pool, signalId: number): Promise<LoadedRule['whe
   if (!found) throw new ProblemError('not-found', 'There is no such signal.')
   const { zone, lat, lon } = found
   return { zone, place: lat === null || lon === null ? null : { lat, lon } }
-}
-
-async function historiesOf(
-  pool: pg.Pool,
-  rules: readonly LoadedRule[],
-  inputs: RuleInputs,
-  from: number,
-  to: number,
-): Promise<Map<number, InputHistory>> {
-  const signals = [...new Set(rules.flatMap(({ rule }) => rule.inputs.map(({ signal }) => signal)))]
-  const asked = signals.map((signal) => ({ signal, after: from - 1, oldest: from - lookBack, from, to }))
-  const read = await allReadings(pool, asked, mostReadings)
-  if (!read)
-    throw new ProblemError(
-      'invalid',
-      `There are more than ${mostReadings.toLocaleString('en')} readings in this span: try a shorter one.`,
-    )
-  return new Map(
-    signals.map((signal, place) => [
-      signal,
-      {
-        signal,
-        readings: (read[place] ?? []).map((row) => ({
-          at: row.at,
-          value: inputs.valueOf({ ...row, signal }),
-        })),
-      },
-    ]),
-  )
 }

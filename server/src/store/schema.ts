@@ -1,4 +1,5 @@
 // All tables; the statements that made them are in `migrations`.
+export * from './schema/alarms.ts'
 export * from './schema/commands.ts'
 export * from './schema/dashboards.ts'
 export * from './schema/derived.ts'

@@ -18,6 +18,8 @@ export const datedEvent = pgTable(
     kitId: integer('kit_id').references(() => kit.id, { onDelete: 'set null' }),
     deviceId: integer('device_id').references(() => device.id, { onDelete: 'set null' }),
     signalId: integer('signal_id').references(() => signal.id, { onDelete: 'set null' }),
+    /** The alarm that was raised. */
+    alarmId: text('alarm_id'),
     server: text('server'),
     personId: integer('person_id').references(() => person.id, { onDelete: 'set null' }),
     /** Their name, for when the person is gone. */
@@ -34,6 +36,10 @@ export const datedEvent = pgTable(
     uniqueIndex('dated_event_open_drop_out')
       .on(table.deviceId)
       .where(sql`kind = 'drop-out' and until is null`),
+    uniqueIndex('dated_event_open_alarm').on(table.alarmId).where(sql`kind = 'alarm' and until is null`),
+    uniqueIndex('dated_event_late_alarm')
+      .on(table.alarmId, table.at)
+      .where(sql`kind = 'alarm' and alarm_id is not null`),
   ],
 )
 

@@ -1,0 +1,109 @@
+import { alarmAddressOf } from '@jaunty-sparrow/core/alarm'
+import type { Alarm } from '@jaunty-sparrow/core/signal'
+import type { DeviceRegistry } from '../devices/deviceRegistry.ts'
+import type { RegisteredDevice } from '../devices/registeredDevice.ts'
+import type { StatedAlarm } from './statedAlarms.ts'
+
+/** What is the case of the server and of devices, found out elsewhere. */
+export interface Conditions {
+  /** What is in the way of the server. */
+  readonly inTheWay: () => Readonly<Record<'database' | 'disk' | 'clock', string | undefined>>
+  /** When a message of a device was dropped last because it sent more than it may, epoch ms; null where none was. */
+  readonly droppedAt: (device: RegisteredDevice) => number | null
+  readonly isSilent: (device: RegisteredDevice) => boolean
+  /** Epoch ms. */
+  readonly now: () => number
+}
+
+const built = (
+  key: string,
+  name: string,
+  atLeast: number,
+  said: Pick<Alarm, 'priority' | 'cause' | 'consequence' | 'response' | 'timeToAct'>,
+): Alarm => ({
+  key,
+  name,
+  occasion: { by: 'state', values: [1], atLeast },
+  reason: '',
+  isLatching: false,
+  unless: null,
+  ...said,
+})
+
+const ofServer: readonly Alarm[] = [
+  built('disk', 'the disk is nearly full', 60, {
+    priority: 'urgent',
+    cause: 'Something fills the disk that holds the database.',
+    consequence: 'When it is full, nothing is stored any more.',
+    response: 'Make room, or keep messages for a shorter time.',
+    timeToAct: 3600,
+  }),
+  built('database', 'the database commits slowly', 30, {
+    priority: 'important',
+    cause: 'The disk is slow, or the machine is busy with something else.',
+    consequence: 'Devices wait, and what they do not keep is lost.',
+    response: 'See on the page of the server what is busy.',
+    timeToAct: 3600,
+  }),
+  built('clock', 'its clock is not trusted', 0, {
+    priority: 'important',
+    cause: 'The clock was set, or the machine lost its time.',
+    consequence: 'New readings are marked, and nothing old is let go of.',
+    response: 'Set the clock, or confirm it on the page of the server.',
+    timeToAct: 86_400,
+  }),
+]
+
+const allowance = built('allowance', 'sends more than it may', 0, {
+  priority: 'important',
+  cause: 'The device sends too often, or in a loop.',
+  consequence: 'What is beyond its allowance is dropped.',
+  response: 'Let it send less, or give it a larger allowance on its page.',
+  timeToAct: null,
+})
+
+const gateway: Alarm = {
+  ...built('silence', '', 0, {
+    priority: 'important',
+    cause: 'It has no power, or no way to here.',
+    consequence: 'Nothing is heard of the devices it speaks for.',
+    response: 'See whether it has power and its network.',
+    timeToAct: null,
+  }),
+  occasion: { by: 'silence', from: 'silent', atLeast: 0 },
+}
+
+/** So long after the last message that was dropped a device is over its allowance, ms. */
+const stillOver = 120_000
+
+/** Alarms that nobody has to state: those of the server, of devices that send too much, and of gateways. */
+export class BuiltInAlarms {
+  readonly #registry: DeviceRegistry
+  readonly #conditions: Conditions
+
+  constructor(registry: DeviceRegistry, conditions: Conditions) {
+    this.#registry = registry
+    this.#conditions = conditions
+  }
+
+  *stated(): Generator<StatedAlarm> {
+    const nothing = { signal: null, limits: null, inputs: null, unlessInputs: null }
+    for (const alarm of ofServer)
+      yield { ...nothing, id: alarmAddressOf({ of: 'server', key: alarm.key }), alarm, device: null }
+    for (const device of this.#registry.all()) {
+      if (device.isRetired) continue
+      const id = (key: string) => alarmAddressOf({ of: 'device', device: device.id, key })
+      yield { ...nothing, id: id('allowance'), alarm: allowance, device }
+      if (device.claims.length > 0) yield { ...nothing, id: id('silence'), alarm: gateway, device }
+    }
+  }
+
+  /** Whether it is the case. */
+  isSo({ device, alarm }: StatedAlarm): boolean {
+    const { inTheWay, droppedAt, isSilent, now } = this.#conditions
+    if (!device) return inTheWay()[alarm.key as 'disk'] !== undefined
+    if (alarm.key === 'silence') return isSilent(device)
+    const at = droppedAt(device)
+    return at !== null && now() - at < stillOver
+  }
+}

@@ -1,0 +1,76 @@
+import type { Presence } from '@jaunty-sparrow/core/presence'
+import type { Reading } from '@jaunty-sparrow/core/signal'
+import type pg from 'pg'
+import type { Consumer } from '../afterCommit/consumers.ts'
+import type { DeviceRegistry } from '../devices/deviceRegistry.ts'
+import type { EventStore } from '../events/eventStore.ts'
+import type { RuleInputs } from '../rules/ruleInputs.ts'
+import { AlarmBook } from './alarmBook.ts'
+import { AlarmKeeper } from './alarmKeeper.ts'
+import { BuiltInAlarms, type Conditions } from './builtInAlarms.ts'
+import { judgeAlarms } from './judgeAlarms.ts'
+import { passTime } from './passTime.ts'
+
+interface AlarmsParts {
+  readonly pool: pg.Pool
+  readonly registry: DeviceRegistry
+  readonly inputs: RuleInputs
+  readonly latest: { of(signal: number): Reading | undefined }
+  readonly events: Pick<EventStore, 'tellOf'>
+  readonly hub: { alarmsChanged(): void }
+  /** How a signal of a device does; undefined while nobody knows. */
+  readonly presenceOf: (signal: number) => Presence | undefined
+  readonly conditions: Conditions
+  /** Epoch ms. */
+  readonly now: () => number
+}
+
+/** So many occurrences at once are told to those who look; of more they are told that there are some. */
+const mostTold = 200
+
+/** All there is of alarms, put together. */
+export interface Alarms {
+  readonly book: AlarmBook
+  /** Judges what is committed. */
+  readonly judge: Consumer
+  /** Tells what was judged, when it holds. */
+  readonly tell: () => Promise<void>
+  /** Lets time pass, and tells what came of it: after what was committed is judged. */
+  readonly follow: () => Promise<void>
+  /** Drops what happened to alarms before an instant, epoch ms. */
+  readonly forgetBefore: (instant: number) => Promise<void>
+}
+
+export async function openAlarms(parts: AlarmsParts): Promise<Alarms> {
+  const { pool, registry, inputs, events, hub, conditions } = parts
+  await pool.query('insert into alarm_turn (id, turn, looked_at) values (1, 0, now()) on conflict do nothing')
+  const builtIn = new BuiltInAlarms(registry, conditions)
+  const keeper = new AlarmKeeper({ ...parts, others: () => builtIn.stated() })
+  let written: number[] = []
+  let hasChanged = false
+  const changed = (done: { readonly events: readonly number[]; readonly hasChanged: boolean }) => {
+    written.push(...done.events)
+    hasChanged ||= done.hasChanged
+  }
+  const tell = async () => {
+    const told = written.slice(0, mostTold)
+    const isTold = hasChanged
+    written = []
+    hasChanged = false
+    if (isTold) hub.alarmsChanged()
+    await events.tellOf(told)
+  }
+  return {
+    book: new AlarmBook({ ...parts, keeper, builtIn, changed, tell }),
+    judge: judgeAlarms({ keeper, inputs, changed }),
+    tell,
+    follow: async () => {
+      const done = await passTime({ ...parts, keeper, isSo: (stated) => builtIn.isSo(stated) })
+      if (done) changed(done)
+      await tell()
+    },
+    forgetBefore: async (instant) => {
+      await pool.query('delete from alarm_act where at < to_timestamp($1::float8 / 1000)', [instant])
+    },
+  }
+}
