@@ -172,6 +172,18 @@ const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('./pages/rule/RulePage.tsx')).RulePage }),
       })),
       {
+        path: '/guard',
+        lazy: async () => ({ Component: (await import('./pages/guard/GuardPage.tsx')).GuardPage }),
+      },
+      {
+        path: '/guard/record',
+        lazy: async () => ({ Component: (await import('./pages/guard/RecordPage.tsx')).RecordPage }),
+      },
+      ...['/guard/new/:signalId', '/guard/:alarmId'].map((path) => ({
+        path,
+        lazy: async () => ({ Component: (await import('./pages/alarm/AlarmPage.tsx')).AlarmPage }),
+      })),
+      {
         path: '/act',
         lazy: async () => ({ Component: (await import('./pages/act/ActPage.tsx')).ActPage }),
       },

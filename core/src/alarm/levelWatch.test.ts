@@ -1,5 +1,5 @@
 import fc from 'fast-check'
-import type { Limits } from '../signal/signal.ts'
+import type { Limits } from '../signal/limits.ts'
 import { type Found, type HeardLevel, type Level, LevelWatch, newWatchState } from './levelWatch.ts'
 import { levelOf } from './occasionLevel.ts'
 

@@ -1,5 +1,5 @@
 import type { Occasion } from '../signal/alarm.ts'
-import type { Limits } from '../signal/signal.ts'
+import type { Limits } from '../signal/limits.ts'
 import type { Level } from './levelWatch.ts'
 
 /** An occasion that readings of one signal are enough for. */

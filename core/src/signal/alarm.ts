@@ -1,4 +1,4 @@
-import type { LimitState } from './limitState.ts'
+import type { LimitState } from './limits.ts'
 
 /** How soon somebody has to come: the first is answered before the second. */
 export const priorities = ['urgent', 'important', 'minor'] as const

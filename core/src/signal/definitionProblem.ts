@@ -2,8 +2,9 @@ import { compileFormula } from '../formula/index.ts'
 import { pointerSegments } from '../message/field.ts'
 import { controlProblem } from './controlProblem.ts'
 import { derivationProblem } from './derivationProblem.ts'
+import type { Limits } from './limits.ts'
 import { fieldOfDerivedParts } from './parts.ts'
-import type { Band, Limits, SignalDefinition, Span } from './signal.ts'
+import type { Band, SignalDefinition, Span } from './signal.ts'
 
 type Described = Omit<SignalDefinition, 'id' | 'state'>
 

@@ -1,7 +1,4 @@
-import type { Limits } from './signal.ts'
-
-/** Which of its limits a value is beyond. */
-export type LimitState = 'lowLow' | 'low' | 'high' | 'highHigh'
+import type { LimitState, Limits } from './limits.ts'
 
 /** The outermost limit that a value is beyond; null where it is within all of them. What is on a limit is within it. */
 export function limitStateOf(value: number, limits: Limits | null): LimitState | null {

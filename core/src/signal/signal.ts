@@ -1,6 +1,7 @@
 import type { Alarm } from './alarm.ts'
 import type { Control } from './control.ts'
 import type { Derivation } from './derivation.ts'
+import type { Limits } from './limits.ts'
 import type { SignalKind } from './signalKind.ts'
 import type { StoringRule } from './storingRule.ts'
 
@@ -25,17 +26,6 @@ export interface Band {
   readonly name: string
   readonly from: number | null
   readonly to: number | null
-}
-
-/** The bounds of a signal, in its unit, and how surely and how long they must be passed, in its unit and in seconds. */
-export interface Limits {
-  readonly lowLow: number | null
-  readonly low: number | null
-  readonly high: number | null
-  readonly highHigh: number | null
-  readonly deadband: number
-  readonly onDelay: number
-  readonly offDelay: number
 }
 
 /** A value that means that the sensor is at fault, as it is sent. */

@@ -11,6 +11,7 @@ import {
   timeAxisHeight,
 } from '../chart/index.ts'
 import { fitText, inks, type Shown, type ShownSignal, standingOf, textWidth } from '../instrument/index.ts'
+import { AlarmMarks } from './AlarmMarks.tsx'
 import { CommandTabs } from './CommandTabs.tsx'
 import { CourseRow, rowHeight } from './CourseRow.tsx'
 import { NoteFlags } from './NoteFlags.tsx'
@@ -183,6 +184,7 @@ export function Course({ shown, height, withLimits, inRows, namesEnds }: CourseP
             )
           })}
       <CommandTabs commands={shown.commands} from={from} to={to} x={x} foot={bottom} />
+      <AlarmMarks alarms={shown.alarms} from={from} to={to} x={x} foot={bottom} />
       <NoteFlags notes={shown.notes} from={from} to={to} x={x} top={top} bottom={bottom} right={right} />
       {!inRows && isEmpty && isKnown && (
         <text

@@ -69,6 +69,12 @@ export interface ShownNote {
   readonly says: string
 }
 
+/** An alarm, drawn where it was raised. */
+export interface ShownAlarm extends ShownNote {
+  /** Whether it was about too little. */
+  readonly isLow: boolean
+}
+
 interface Stretch {
   readonly from: number
   readonly to: number
@@ -86,6 +92,8 @@ export interface Shown<S = Record<string, unknown>> {
   readonly notes: readonly ShownNote[]
   /** What its signals were asked for, and when. */
   readonly commands: readonly ShownNote[]
+  /** When alarms of its signals were raised. */
+  readonly alarms: readonly ShownAlarm[]
   readonly timeZone: string
   /** Whose map lies under places, where one may be had; {z}, {x} and {y} stand for zoom, column and row. */
   readonly tiles: { readonly address: string; readonly credit: string } | null

@@ -38,6 +38,7 @@ export function sampleOf(instrument: Instrument, state: SampleState, width: numb
     nights: [{ from: now - hour, to: now - hour * 0.8 }],
     notes: instrument.kind === 'course' ? [{ id: 1, at: now - hour / 2, says: 'washed down' }] : [],
     commands: [],
+    alarms: [],
     timeZone: 'UTC',
     tiles: null,
     writing: { number: (text) => text, clock: (at) => new Date(at).toISOString().slice(11, 16) },

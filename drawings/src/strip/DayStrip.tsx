@@ -20,6 +20,8 @@ export interface DayStripProps {
   readonly notes?: readonly { readonly at: number; readonly says: string }[]
   /** What was commanded. */
   readonly commands?: readonly { readonly at: number; readonly says: string }[]
+  /** Alarms that were raised. */
+  readonly alarms?: readonly { readonly at: number; readonly says: string; readonly isLow: boolean }[]
   readonly ticks: readonly { readonly at: number; readonly label: string }[]
   /** What is looked at. */
   readonly moment: number
@@ -39,7 +41,20 @@ const tallest = 18
  * beak at what is looked at.
  */
 export function DayStrip(props: DayStripProps): ReactNode {
-  const { from, to, came, silences, nights, notes = [], commands = [], ticks, moment, isLive, width } = props
+  const {
+    from,
+    to,
+    came,
+    silences,
+    nights,
+    notes = [],
+    commands = [],
+    alarms = [],
+    ticks,
+    moment,
+    isLive,
+    width,
+  } = props
   const x = (at: number) => ((Math.min(Math.max(at, from), to) - from) / (to - from)) * width
   const drawn = strokes(came, width, tallest)
   return (
@@ -80,6 +95,21 @@ export function DayStrip(props: DayStripProps): ReactNode {
             fill="var(--paper)"
             stroke="var(--ink)"
             strokeWidth={0.9}
+          >
+            <title>{says}</title>
+          </path>
+        ))}
+      {alarms
+        .filter(({ at }) => at >= from && at <= to)
+        .map(({ at, says, isLow }) => (
+          <path
+            key={`${at} ${says}`}
+            data-alarm-mark
+            transform={`translate(${x(at).toFixed(1)} ${line})`}
+            d={isLow ? 'M-4.5 -8H4.5L0 -0.5Z' : 'M0 -8.5L4.5 -1H-4.5Z'}
+            fill="var(--trouble)"
+            stroke="var(--paper)"
+            strokeWidth={0.75}
           >
             <title>{says}</title>
           </path>

@@ -1,5 +1,6 @@
 import type { ReactNode } from 'react'
 import { Line, spreadNames, TimeAxis, timeAxisHeight } from '../chart/index.ts'
+import { hatching } from '../scale/hatching.ts'
 
 /** A bound that something is compared with. */
 export interface TrialBound {
@@ -7,6 +8,8 @@ export interface TrialBound {
   readonly value: number
   /** On which side of it the condition holds. */
   readonly side: 'below' | 'above'
+  /** Whether it is a limit: what lies beyond it is hatched. */
+  readonly isLimit?: boolean
 }
 
 /** What an input said over the span. */
@@ -34,7 +37,9 @@ export interface TrialProps {
   readonly to: number
   readonly timeZone: string
   readonly rows: readonly TrialRow[]
-  /** When it would have acted. */
+  /** What is told below: that it would have acted, or would have been raised. */
+  readonly says: string
+  /** When it would have. */
   readonly acting: readonly TrialStretch[]
   /** When nobody would have known. */
   readonly unknown: readonly TrialStretch[]
@@ -88,13 +93,16 @@ export function trialLayout({ width, rows }: Pick<TrialProps, 'width' | 'rows'>)
   }
 }
 
+const within = (y: number, { top, bottom }: { readonly top: number; readonly bottom: number }) =>
+  Math.min(bottom, Math.max(top, y))
+
 /** As fine as the scale can be read. */
 const shortly = (value: number, { low, high }: TrialRow): string =>
   value.toFixed(Math.max(0, Math.min(6, 1 - Math.floor(Math.log10(Math.max(1e-6, high - low))))))
 
 /** What a rule would have done: what its inputs said with the bounds they are held against, and when it would have acted. */
 export const Trial = (props: TrialProps): ReactNode => {
-  const { from, to, timeZone, rows, acting, unknown, overruled } = props
+  const { from, to, timeZone, rows, says, acting, unknown, overruled } = props
   const { left, right, rows: placed, bar } = trialLayout(props)
   const x = (at: number) => left + ((Math.min(to, Math.max(from, at)) - from) / (to - from)) * (right - left)
   const strips = (stretches: readonly TrialStretch[]) =>
@@ -142,6 +150,21 @@ export const Trial = (props: TrialProps): ReactNode => {
                 </text>
               </g>
             )}
+            {row.bounds.map(({ id, value, side, isLimit }) =>
+              isLimit ? (
+                <path
+                  key={`beyond ${id}`}
+                  data-beyond={id}
+                  d={
+                    side === 'above'
+                      ? hatching(left, right, at.top, within(at.y(value), at))
+                      : hatching(left, right, within(at.y(value), at), at.bottom)
+                  }
+                  stroke="var(--rule-strong)"
+                  strokeWidth={0.5}
+                />
+              ) : null,
+            )}
             {row.bounds.map(({ id, value, side }) => (
               <g key={id} data-bound={id} transform={`translate(${left} ${at.y(value)})`}>
                 <path
@@ -157,7 +180,7 @@ export const Trial = (props: TrialProps): ReactNode => {
         )
       })}
       <text x={left} y={bar.top - 7} fill="var(--ink)">
-        It would have acted
+        {says}
       </text>
       <path d={`M${left} ${middle}H${right}`} stroke="var(--rule-strong)" />
       {strips(acting).map(({ key, ...strip }) => (

@@ -1,1 +1,2 @@
+export * from './HoursOfDay.tsx'
 export * from './Trial.tsx'

@@ -22,6 +22,7 @@ const props: TrialProps = {
     },
     { name: 'Lid open', points: [[0, 0]], isSwitch: true, gap: 1000, low: 0, high: 1, bounds: [] },
   ],
+  says: 'It would have acted',
   acting: [{ from: 50, to: 75 }],
   unknown: [],
   overruled: [{ from: 60, to: 200 }],

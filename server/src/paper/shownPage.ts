@@ -85,6 +85,7 @@ export async function shownPage(
         nights,
         notes,
         commands: [],
+        alarms: [],
         timeZone,
         // A display of paper asks once; nobody fetches maps of others for it.
         tiles: null,

@@ -58,6 +58,7 @@ export const api = createApi({
     'Invitations',
     'Tokens',
     'Links',
+    'Alarms',
     'Dashboards',
     'Notes',
     'Rules',

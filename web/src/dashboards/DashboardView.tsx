@@ -56,6 +56,7 @@ export function DashboardView({
   const nights = useNights(siteId, moment, isShared)
   const notes = useShownNotes(siteId, moment, isShared)
   const commands = useShownNotes(siteId, moment, isShared, 'command')
+  const alarms = useShownNotes(siteId, moment, isShared, 'alarm')
   const deviceOf = useMemo(
     () =>
       new Map(
@@ -74,8 +75,8 @@ export function DashboardView({
     [devices],
   )
   const page = useMemo<PageParts>(
-    () => ({ timeZone, siteId, nights, notes, commands, time, length, deviceOf, isShared }),
-    [timeZone, siteId, nights, notes, commands, time, length, deviceOf, isShared],
+    () => ({ timeZone, siteId, nights, notes, commands, alarms, time, length, deviceOf, isShared }),
+    [timeZone, siteId, nights, notes, commands, alarms, time, length, deviceOf, isShared],
   )
   return (
     <div

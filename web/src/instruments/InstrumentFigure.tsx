@@ -6,6 +6,7 @@ import {
   type Instrument,
   type Needs,
   type Shown,
+  type ShownAlarm,
   type ShownNote,
   seenAs,
   seenSignal,
@@ -16,6 +17,7 @@ import { instrumentOf, settingsOf } from '@jaunty-sparrow/drawings/registry'
 import { Ellipsis } from 'lucide-react'
 import { lazy, type MouseEvent, memo, type ReactNode, Suspense, useMemo, useRef, useState } from 'react'
 import { Link } from 'react-router'
+import { AlarmsHere } from '../alarms/AlarmsHere.tsx'
 import { useWishes } from '../commands/useWishes.ts'
 import { useBeat } from '../time/clock.ts'
 import type { PageTime } from '../time/pageTime.ts'
@@ -47,6 +49,7 @@ export interface PageParts {
     readonly signalId: number | null
   })[]
   readonly commands: readonly (ShownNote & { readonly signalId: number | null })[]
+  readonly alarms: readonly (ShownAlarm & { readonly signalId: number | null })[]
   readonly time: PageTime
   /** Over which span courses are shown, ms; undefined where each instrument has its own. */
   readonly length: number | undefined
@@ -182,6 +185,7 @@ function Figure({
         signals.some(({ id }) => id === signalId || (signalId === null && deviceOf.get(id)?.id === deviceId)),
     ),
     commands: page.commands.filter(({ signalId }) => signals.some(({ id }) => id === signalId)),
+    alarms: page.alarms.filter(({ signalId }) => signals.some(({ id }) => id === signalId)),
     timeZone,
     tiles,
     writing: writingIn(timeZone),
@@ -209,6 +213,7 @@ function Figure({
           controls ? null : (instrument.link ?? (device && !isShared ? `/devices/${device.address}` : null))
         }
         controls={controls}
+        guarded={isShared || time.moment !== undefined ? undefined : signals}
         onMore={isShared ? undefined : setMenuOpen}
       />
       {/* biome-ignore lint/a11y/useKeyWithClickEvents: the menu explains each value to those who have no pointer */}
@@ -285,11 +290,13 @@ interface CaptionProps {
   readonly title: string
   readonly to: string | null
   readonly controls: ReactNode
+  /** The signals whose alarms are marked here. */
+  readonly guarded: readonly Signal[] | undefined
   readonly onMore: ((isOpen: true) => void) | undefined
 }
 
 /** What an instrument is called, and the way to what can be done with it; it stays while values come. */
-const Caption = memo(({ title, to, controls, onMore }: CaptionProps) => (
+const Caption = memo(({ title, to, controls, guarded, onMore }: CaptionProps) => (
   <figcaption className="flex min-h-6 min-w-0 items-center gap-2 text-sm text-ink-soft">
     {to === null ? (
       <span className="truncate">{title}</span>
@@ -302,6 +309,7 @@ const Caption = memo(({ title, to, controls, onMore }: CaptionProps) => (
         {title}
       </a>
     )}
+    {guarded && <AlarmsHere signals={guarded} />}
     {controls ??
       (onMore && (
         <button

@@ -1,6 +1,7 @@
-import { Eye, type LucideIcon, ToggleRight, Wrench } from 'lucide-react'
-import { useEffect } from 'react'
+import { BellRing, Eye, type LucideIcon, ToggleRight, Wrench } from 'lucide-react'
+import { type ComponentType, useEffect } from 'react'
 import { Link, Outlet, useLocation } from 'react-router'
+import { AlarmCount } from '../alarms/AlarmCount.tsx'
 import { BenchTabs } from '../bench/BenchTabs.tsx'
 import { ClockBanner } from '../condition/ClockBanner.tsx'
 import { Sparrow } from '../design/Sparrow.tsx'
@@ -82,6 +83,8 @@ interface Area {
   readonly Icon: LucideIcon
   /** The paths that belong to it. */
   readonly owns: RegExp
+  /** How much waits there. */
+  readonly Count?: ComponentType<{ readonly className?: string }>
 }
 
 /** In the order of the work. */
@@ -89,25 +92,30 @@ const areas: readonly Area[] = [
   { to: '/bench', name: 'Bench', Icon: Wrench, owns: /^\/(?:bench|arrivals|budget|devices\/new)(?:\/|$)/ },
   { to: '/', name: 'Watch', Icon: Eye, owns: /^\/(?:$|dashboards|instruments|devices\/(?!new$))/ },
   { to: '/act', name: 'Act', Icon: ToggleRight, owns: /^\/(?:act|rules)(?:\/|$)/ },
+  { to: '/guard', name: 'Guard', Icon: BellRing, owns: /^\/guard(?:\/|$)/, Count: AlarmCount },
 ]
 
-const AreaLink = ({ to, name, isOpen }: Area & { isOpen: boolean }) => (
+const AreaLink = ({ to, name, isOpen, Count }: Area & { isOpen: boolean }) => (
   <Link
     to={to}
     aria-current={isOpen ? 'page' : undefined}
     className={`inline-flex min-h-9 items-center rounded-md px-2.5 ${isOpen ? 'font-semibold text-ink underline decoration-chestnut decoration-2 underline-offset-6' : 'text-ink-soft hover:bg-well hover:text-ink'}`}
   >
     {name}
+    {Count && <Count className="ml-1.5" />}
   </Link>
 )
 
-const BarLink = ({ to, name, Icon, isOpen }: Area & { isOpen: boolean }) => (
+const BarLink = ({ to, name, Icon, isOpen, Count }: Area & { isOpen: boolean }) => (
   <Link
     to={to}
     aria-current={isOpen ? 'page' : undefined}
     className={`grid min-h-14 flex-1 justify-items-center gap-0.5 border-t-2 pt-2 pb-1.5 text-xs ${isOpen ? 'border-chestnut font-semibold text-ink' : 'border-transparent text-ink-soft'}`}
   >
-    <Icon aria-hidden="true" className="size-5" />
+    <span className="relative">
+      <Icon aria-hidden="true" className="size-5" />
+      {Count && <Count className="absolute -top-1.5 left-full ml-0.5 whitespace-nowrap" />}
+    </span>
     {name}
   </Link>
 )

@@ -8,6 +8,7 @@ const words: Readonly<Record<Signal['own'][number], string>> = {
   shown: 'shown range',
   bands: 'bands',
   limits: 'limits',
+  alarms: 'alarms',
   storing: 'storing rule',
   conversion: 'conversion',
   faults: 'faults',

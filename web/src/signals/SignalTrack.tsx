@@ -34,6 +34,9 @@ const Control = lazy(async () => ({ default: (await import('../commands/Control.
 const RulesOfSignal = lazy(async () => ({
   default: (await import('../rules/RulesOfSignal.tsx')).RulesOfSignal,
 }))
+const AlarmsOfSignal = lazy(async () => ({
+  default: (await import('../alarms/AlarmsOfSignal.tsx')).AlarmsOfSignal,
+}))
 const TraceChart = lazy(loadTraceChart)
 const ExplainSheet = lazy(async () => ({
   default: (await import('../explain/ExplainSheet.tsx')).ExplainSheet,
@@ -104,6 +107,11 @@ export function SignalTrack(props: SignalTrackProps) {
           <Suspense>
             <Control signal={signal} siteId={device.siteId} wakesAt={wakesAt(device)} />
             <RulesOfSignal signal={signal} siteId={device.siteId} />
+          </Suspense>
+        )}
+        {device && !signal.isFormer && (
+          <Suspense>
+            <AlarmsOfSignal signal={signal} siteId={device.siteId} />
           </Suspense>
         )}
         <OwnSettings signal={signal} canChange={changeSheet !== undefined} />

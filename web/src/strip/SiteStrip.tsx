@@ -4,6 +4,7 @@ import { DayStrip, stripHeight } from '@jaunty-sparrow/drawings/strip'
 import { ChevronLeft, ChevronRight } from 'lucide-react'
 import { type KeyboardEvent, type PointerEvent, useEffect, useMemo, useRef, useState } from 'react'
 import { Link, useLocation, useMatch, useNavigate } from 'react-router'
+import { isAboutTooLittle } from '../alarms/isAboutTooLittle.ts'
 import { useDashboardsQuery } from '../dashboards/dashboardsApi.ts'
 import { IconButton } from '../design/IconButton.tsx'
 import { useWidth } from '../design/useWidth.ts'
@@ -76,6 +77,7 @@ function Strip({ site, address, hasMoment }: StripProps) {
   )
   const { data: notes } = useNotesQuery({ siteId: site.id, from: to - dayLength, to, kind: 'note' })
   const { data: commands } = useNotesQuery({ siteId: site.id, from: to - dayLength, to, kind: 'command' })
+  const { data: alarms } = useNotesQuery({ siteId: site.id, from: to - dayLength, to, kind: 'alarm' })
   // The beak moves on by less than a pixel in between.
   useBeat(15_000)
   const { pathname } = useLocation()
@@ -161,6 +163,11 @@ function Strip({ site, address, hasMoment }: StripProps) {
               came={day.came}
               silences={day.dropOuts.map(({ at, until }) => ({ from: at, to: until ?? present }))}
               commands={(commands ?? []).map(({ at: when, says }) => ({ at: when, says }))}
+              alarms={(alarms ?? []).map(({ at: when, says, alarmId }) => ({
+                at: when,
+                says,
+                isLow: isAboutTooLittle(alarmId),
+              }))}
               notes={(notes ?? []).map(({ at: when, says }) => ({ at: when, says }))}
               nights={day.nights.map(([from, to]) => ({ from, to }))}
               ticks={timeTicks(

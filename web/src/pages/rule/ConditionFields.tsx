@@ -31,12 +31,15 @@ interface ConditionFieldsProps {
   readonly devices: readonly Device[]
   readonly siteName: (siteId: number) => string
   readonly nameOf: NameOf
+  /** What its length of time is called. */
+  readonly lasts?: string
   readonly onChange: (condition: Condition | null, inputs: Rule['inputs']) => void
 }
 
 /** What has to be the case: signals that are picked, each against a bound. What cannot be picked is written as a formula. */
 export function ConditionFields(props: ConditionFieldsProps) {
   const { title, empty, condition, inputs, devices, siteName, nameOf, onChange } = props
+  const { lasts = 'for at least' } = props
   const [picking, setPicking] = useState(false)
   const picked = condition && pickedTerms(condition.formula)
   const put = (terms: readonly PickedTerm[], join: '&&' | '||', also: Rule['inputs'] = inputs) =>
@@ -57,7 +60,7 @@ export function ConditionFields(props: ConditionFieldsProps) {
   }
   const atLeast = condition && (
     <LengthField
-      label="for at least"
+      label={lasts}
       seconds={condition.atLeast}
       onChange={(seconds) => onChange({ ...condition, atLeast: seconds }, inputs)}
     />

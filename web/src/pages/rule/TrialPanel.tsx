@@ -114,6 +114,7 @@ export function TrialPanel({ signalId, ruleId, rule, timeZone, nameOf, onChange 
                 to={to}
                 timeZone={timeZone}
                 rows={rows}
+                says="It would have acted"
                 acting={data?.stretches.filter(({ isActing }) => isActing) ?? []}
                 unknown={data?.stretches.filter(({ isUnknown }) => isUnknown) ?? []}
                 overruled={data?.fights.filter(({ loser }) => loser === null) ?? []}
