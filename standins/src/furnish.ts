@@ -1,4 +1,4 @@
-import { routes } from '@jaunty-sparrow/contract'
+import { type Device, routes } from '@jaunty-sparrow/contract'
 import { pagesOf } from './creamery/pages.ts'
 import { rulesOf } from './creamery/rules.ts'
 import type { Story } from './creamery/story.ts'
@@ -7,6 +7,17 @@ import type { PersonClient } from './personClient.ts'
 
 /** So many of the last wash-downs somebody has written down. */
 const noted = 3
+
+/** The electrode stands in its buffer when no milk is soured: nobody has to know that it reads too much. */
+async function restAcidity(person: PersonClient, devices: readonly Device[]): Promise<void> {
+  const meter = devices.find(({ address }) => address === 'ph-meter')
+  const acidity = meter?.signals.find(({ name }) => name === 'Acidity')
+  if (!acidity) return
+  const word = 'the electrode is in its storage bottle'
+  await person.call(routes.moveAlarms, {
+    body: { alarms: [`${acidity.id}.high`], move: 'shelve', word, seconds: 3 * 86_400 },
+  })
+}
 
 /** Makes the pages and rules of the creamery and writes down what happened, once: what its people throw away stays away. */
 export async function furnish(
@@ -25,6 +36,7 @@ export async function furnish(
     const { id } = await person.call(routes.createRule, { params: { signalId }, body })
     await person.call(routes.switchRule, { params: { ruleId: id }, body: { mode } })
   }
+  await restAcidity(person, devices)
   for (const { from } of story.washDowns.slice(0, noted))
     await person.call(routes.createNote, { body: { says: 'washed down', at: from, siteId } })
   await person.call(routes.createNote, {

@@ -2,6 +2,7 @@ import { usualControl } from '@jaunty-sparrow/core/signal'
 import { seedOf } from '../noise.ts'
 import { rounded, wander } from './signalCourse.ts'
 import type { StandIn } from './standIn.ts'
+import { stateAlarm } from './stateAlarm.ts'
 import { day, hour, minute, second } from './story.ts'
 
 const seed = seedOf('brine store')
@@ -45,6 +46,14 @@ export const brineStore: StandIn = {
         range: { low: 0, high: 150 },
         conversion: '150 - x',
         limits: { lowLow: null, low: 40, high: 95, highHigh: null, deadband: 1, onDelay: 60, offDelay: 60 },
+        alarms: [
+          stateAlarm('low', { by: 'limit', limit: 'low' }, 'important', {
+            cause: 'The wheels have taken brine with them.',
+            consequence: 'Below 40 cm the pump runs dry.',
+            response: 'Top the basin up; until then the pump stays off.',
+            timeToAct: 8 * 3600,
+          }),
+        ],
       },
       {
         // Volts over a thermistor that goes to ground, with 10 kΩ to 3.3 V.
@@ -56,6 +65,12 @@ export const brineStore: StandIn = {
         range: { low: -10, high: 40 },
         conversion: 'thermistor_beta(divider_to_ground(x, 3.3, 10000), 10000, 3950)',
         faults: [{ value: 3.3, name: 'no thermistor' }],
+        alarms: [
+          stateAlarm('fault', { by: 'fault', atLeast: 60 }, 'minor', {
+            cause: 'The cable of the thermistor is broken.',
+            response: 'Look at the plug beside the basin.',
+          }),
+        ],
       },
       { field: '/pump', name: 'Brine pump', kind: 'switch', origin: 'controlled', control: pump },
     ],

@@ -2,6 +2,7 @@ import { usualControl } from '@jaunty-sparrow/core/signal'
 import { drift, seedOf } from '../noise.ts'
 import { dayAngle, rounded, wander } from './signalCourse.ts'
 import type { KitDescription, StandIn } from './standIn.ts'
+import { stateAlarm } from './stateAlarm.ts'
 import { day, hour, isWithin, minute, second, swell } from './story.ts'
 
 const none = { lowLow: null, low: null, high: null, highHigh: null, deadband: 0, onDelay: 0, offDelay: 0 }
@@ -24,6 +25,19 @@ const caveKit: KitDescription = {
       unit: 'Cel',
       range: { low: -20, high: 60 },
       limits: { ...none, low: 8, high: 15, deadband: 0.3, onDelay: 300 },
+      alarms: [
+        stateAlarm('high', { by: 'limit', limit: 'high' }, 'important', {
+          cause: 'The door stands open, or the cooling has stopped.',
+          consequence: 'Above 15 °C the wheels sweat fat within a day.',
+          response: 'Close the door; see whether the chiller runs.',
+          timeToAct: 4 * 3600,
+        }),
+        stateAlarm('silence', { by: 'silence', from: 'silent', atLeast: 120 }, 'important', {
+          cause: 'The node has no power, or no network.',
+          consequence: 'Nobody knows how the cave is.',
+          response: 'Look at the lamp of the node; go there with a thermometer.',
+        }),
+      ],
     },
     {
       field: '/humidity',
@@ -33,6 +47,21 @@ const caveKit: KitDescription = {
       range: { low: 0, high: 100 },
       shown: { low: 70, high: 100 },
       limits: { ...none, low: 82, high: 98, deadband: 1, onDelay: 600 },
+      alarms: [
+        stateAlarm('low', { by: 'limit', limit: 'low' }, 'urgent', {
+          reason: 'a batch is lost by it within hours',
+          cause: 'The fogger has stopped, or the door stands open.',
+          consequence: 'Below 82 % the rinds crack.',
+          response: 'Look whether the fogger runs; close the door.',
+          timeToAct: 2 * 3600,
+          unless: {
+            says: 'the cave is being aired',
+            formula: 'fan == 1',
+            inputs: [{ name: 'fan', of: { named: 'Fan' } }],
+            after: 900,
+          },
+        }),
+      ],
     },
     {
       field: '/co2',
@@ -49,6 +78,16 @@ const caveKit: KitDescription = {
       unit: '[ppm]',
       range: { low: 0, high: 100 },
       limits: { ...none, high: 10, deadband: 0.5, onDelay: 300 },
+      alarms: [
+        stateAlarm('high', { by: 'limit', limit: 'high' }, 'urgent', {
+          reason: 'somebody may be in there',
+          cause: 'Ripening runs too fast, or the fan stands still.',
+          consequence: 'Above 10 ppm nobody should stay in the cave.',
+          response: 'Air the cave before anybody goes in.',
+          timeToAct: 1800,
+          isLatching: true,
+        }),
+      ],
     },
     {
       field: '/fogger',

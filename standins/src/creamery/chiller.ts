@@ -1,6 +1,7 @@
 import { roll, seedOf } from '../noise.ts'
 import { rounded, wander } from './signalCourse.ts'
 import type { StandIn } from './standIn.ts'
+import { stateAlarm } from './stateAlarm.ts'
 import { hour, minute, second } from './story.ts'
 
 const seed = seedOf('chiller')
@@ -43,6 +44,23 @@ export const chiller: StandIn = {
         kind: 'number',
         unit: 'Cel',
         range: { low: -40, high: 60 },
+        limits: {
+          lowLow: null,
+          low: null,
+          high: -6,
+          highHigh: null,
+          deadband: 0.5,
+          onDelay: 60,
+          offDelay: 0,
+        },
+        alarms: [
+          stateAlarm('high', { by: 'limit', limit: 'high' }, 'minor', {
+            cause: 'The compressor rests, or frost keeps the cold back.',
+            consequence: 'The store warms up slowly.',
+            response: 'Nothing while the compressor runs; defrost when it does not get colder.',
+            timeToAct: 4 * 3600,
+          }),
+        ],
       },
       {
         field: '/state',
@@ -54,7 +72,21 @@ export const chiller: StandIn = {
           { code: 2, name: 'defrosting' },
         ],
       },
-      { field: '/door', name: 'Door open', kind: 'switch', cadence: { by: 'event' } },
+      {
+        field: '/door',
+        name: 'Door open',
+        kind: 'switch',
+        cadence: { by: 'event' },
+        alarms: [
+          stateAlarm('open', { by: 'state', values: [1], atLeast: 120 }, 'important', {
+            name: 'stands open',
+            cause: 'Somebody carried something in or out.',
+            consequence: 'The evaporator freezes over.',
+            response: 'Close it.',
+            timeToAct: 900,
+          }),
+        ],
+      },
     ],
   },
   speaks: 'radio',

@@ -2,6 +2,7 @@ import { usualControl } from '@jaunty-sparrow/core/signal'
 import { drift, roll, seedOf } from '../noise.ts'
 import { rounded, wander } from './signalCourse.ts'
 import type { StandIn } from './standIn.ts'
+import { stateAlarm } from './stateAlarm.ts'
 import { day, hour, minute, second } from './story.ts'
 
 const seed = seedOf('milk vat')
@@ -53,6 +54,14 @@ export const milkVat: StandIn = {
         range: { low: -10, high: 110 },
         faults: [{ value: 85, name: 'just powered on' }],
         greatestRate: 5,
+        alarms: [
+          stateAlarm('rate', { by: 'rate', most: 8, over: 60 }, 'important', {
+            cause: 'Steam or water got into the vat, or a probe hangs loose.',
+            consequence: 'The culture does not survive a shock.',
+            response: 'Stop the inflow and look at the other probes.',
+            timeToAct: 600,
+          }),
+        ],
       },
       {
         field: '/stirrer',
@@ -63,7 +72,19 @@ export const milkVat: StandIn = {
         range: { low: 0, high: 100 },
         control: stirrer,
       },
-      { field: '/lid', name: 'Lid open', kind: 'switch', cadence: { by: 'event' } },
+      {
+        field: '/lid',
+        name: 'Lid open',
+        kind: 'switch',
+        cadence: { by: 'event' },
+        alarms: [
+          stateAlarm('open', { by: 'state', values: [1], atLeast: 180 }, 'minor', {
+            name: 'stands open',
+            consequence: 'The stirrer does not start.',
+            response: 'Close it.',
+          }),
+        ],
+      },
     ],
   },
   speaks: 'http',

@@ -1,6 +1,7 @@
 import { seedOf } from '../noise.ts'
 import { rounded, wander } from './signalCourse.ts'
 import type { StandIn } from './standIn.ts'
+import { stateAlarm } from './stateAlarm.ts'
 import { day, hour, minute, second } from './story.ts'
 
 const seed = seedOf('ph meter')
@@ -21,7 +22,30 @@ export const phMeter: StandIn = {
     name: 'pH meter',
     cadence: { by: 'always', seconds: 5 },
     signals: [
-      { field: '/pH', name: 'Acidity', kind: 'number', unit: '[pH]', range: { low: 0, high: 14 } },
+      {
+        field: '/pH',
+        name: 'Acidity',
+        kind: 'number',
+        unit: '[pH]',
+        range: { low: 0, high: 14 },
+        limits: {
+          lowLow: null,
+          low: null,
+          high: 6.8,
+          highHigh: null,
+          deadband: 0.1,
+          onDelay: 300,
+          offDelay: 0,
+        },
+        alarms: [
+          stateAlarm('high', { by: 'limit', limit: 'high' }, 'minor', {
+            cause: 'The electrode stands in its buffer, or the culture does not sour.',
+            consequence: 'A culture that does not sour is lost after six hours.',
+            response: 'Put the electrode into the milk; taste.',
+            timeToAct: 3600,
+          }),
+        ],
+      },
       {
         field: '/temperature',
         name: 'Temperature',
