@@ -6,6 +6,7 @@ import { defineRoute } from './route.ts'
 export const eventKinds = [
   'note',
   'alarm',
+  'late-alarm',
   'command',
   'drop-out',
   'server-away',

@@ -42,5 +42,6 @@ CREATE INDEX "alarm_signal" ON "alarm" USING btree ("signal_id");--> statement-b
 CREATE INDEX "alarm_not_normal" ON "alarm" USING btree ("is_normal");--> statement-breakpoint
 CREATE INDEX "alarm_act_alarm" ON "alarm_act" USING btree ("alarm_id","id");--> statement-breakpoint
 CREATE INDEX "alarm_act_at" ON "alarm_act" USING btree ("at");--> statement-breakpoint
+CREATE UNIQUE INDEX "alarm_act_late" ON "alarm_act" USING btree ("alarm_id","at") WHERE move = 'late';--> statement-breakpoint
 CREATE UNIQUE INDEX "dated_event_open_alarm" ON "dated_event" USING btree ("alarm_id") WHERE kind = 'alarm' and until is null;--> statement-breakpoint
-CREATE UNIQUE INDEX "dated_event_late_alarm" ON "dated_event" USING btree ("alarm_id","at") WHERE kind = 'alarm' and alarm_id is not null;
+CREATE UNIQUE INDEX "dated_event_alarm" ON "dated_event" USING btree ("alarm_id","kind","at") WHERE alarm_id is not null;

@@ -70,7 +70,9 @@ export class AlarmBook {
     const { rows } = await pool.query<WrittenAlarm>(`select ${writtenColumns} from alarm where not is_normal`)
     const told = rows.flatMap((row) => {
       const stated = this.stated.get(row.id)
-      return stated ? [toldAlarm(stated, row)] : []
+      const isQuiet = row.standing.isSuppressed && !row.standing.isActive
+      // What is suppressed and is not the case is of no interest to anybody.
+      return stated && !isQuiet ? [toldAlarm(stated, row)] : []
     })
     return inOrder(withCauses(told, registry))
   }

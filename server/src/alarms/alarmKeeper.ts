@@ -59,6 +59,8 @@ export class AlarmKeeper {
   #overSignal = new Map<number, WatchedAlarm[]>()
   #isStale = true
   #acts: Act[] = []
+  /** Where each stretch that was learned late stands among them. */
+  readonly #late = new Map<string, number>()
   #by: By | undefined
 
   constructor(parts: AlarmKeeperParts) {
@@ -90,6 +92,7 @@ export class AlarmKeeper {
     const known = this.#turn
     this.#turn = undefined
     this.#acts = []
+    this.#late.clear()
     this.#by = undefined
     if (known !== turn) await this.#read(client, now)
     else if (this.#isStale) await this.#restate(client, now)
@@ -192,12 +195,20 @@ export class AlarmKeeper {
   }
 
   #happened(what: Happened): void {
-    this.#acts.push({
+    const act = {
       ...what,
       state: what.alarm.state,
       person: this.#by?.person ?? null,
       word: this.#by?.word ?? '',
-    })
+    }
+    // What is learned late is learned reading by reading: it is one stretch all the same.
+    const stretch = what.move === 'late' ? `${what.alarm.id} ${what.at}` : undefined
+    const before = stretch === undefined ? undefined : this.#late.get(stretch)
+    if (before !== undefined) this.#acts[before] = act
+    else {
+      if (stretch !== undefined) this.#late.set(stretch, this.#acts.length)
+      this.#acts.push(act)
+    }
   }
 }
 
@@ -219,7 +230,8 @@ function occurrencesOf(acts: readonly Act[]): {
   for (const act of acts) {
     const { alarm, at, move, state, until } = act
     const place = open.get(alarm.id)
-    if (move === 'late') begun.push({ alarm, at, until: until ?? at, says: `${saysOf(act)}; learned late` })
+    if (move === 'late')
+      begun.push({ alarm, at, until: until ?? at, says: `${saysOf(act)}; learned late`, isLate: true })
     else if (isOver.has(move)) {
       const there = place === undefined ? undefined : begun[place]
       if (place === undefined || !there) over.push({ id: alarm.id, at })
@@ -227,7 +239,7 @@ function occurrencesOf(acts: readonly Act[]): {
       open.delete(alarm.id)
     } else if (state === 'unacknowledged') {
       open.set(alarm.id, begun.length)
-      begun.push({ alarm, at, until: null, says: saysOf(act) })
+      begun.push({ alarm, at, until: null, says: saysOf(act), isLate: false })
     }
   }
   return { begun, over }

@@ -69,7 +69,8 @@ export async function writeActs(client: pg.ClientBase, acts: readonly Act[]): Pr
       insert into alarm_act (alarm_id, at, move, state, value, person_id, person_name, word, until)
       select id, to_timestamp(at / 1000), move, state, value, person, name, word, to_timestamp(until / 1000)
       from jsonb_to_recordset($1::jsonb) as t (id text, at float8, move text, state text, value float8, person int, name text,
-        word text, until float8)`,
+        word text, until float8)
+      on conflict (alarm_id, at) where move = 'late' do update set value = excluded.value, until = excluded.until`,
     values: [JSON.stringify(rows)],
   })
 }
@@ -81,6 +82,8 @@ export interface AlarmEvent {
   /** When it was over; null while it goes on. */
   readonly until: number | null
   readonly says: string
+  /** Whether it was learned late. */
+  readonly isLate: boolean
 }
 
 /** Writes down occurrences; one that was written already is known further, or is over. @returns their numbers */
@@ -100,11 +103,12 @@ export async function writeAlarmEvents(
           values: [over.map(({ id }) => id), over.map(({ at }) => at)],
         })
   if (begun.length === 0) return ended.map(({ id }) => id)
-  const rows = begun.map(({ alarm: { id, stated }, at, until, says }) => ({
+  const rows = begun.map(({ alarm: { id, stated }, at, until, says, isLate }) => ({
     id,
     at,
     until,
     says,
+    kind: isLate ? 'late-alarm' : 'alarm',
     site: stated.device?.siteId ?? null,
     device: stated.device?.id ?? null,
     signal: stated.signal?.signal ?? null,
@@ -113,10 +117,9 @@ export async function writeAlarmEvents(
     name: 'write-alarm-events',
     text: `
       insert into dated_event (kind, alarm_id, at, until, says, site_id, device_id, signal_id)
-      select distinct on (id, at) 'alarm', id, to_timestamp(at / 1000), to_timestamp(until / 1000), says, site, device, signal
-      from jsonb_to_recordset($1::jsonb) as t (id text, at float8, until float8, says text, site int, device int, signal int)
-      order by id, at, until desc
-      on conflict (alarm_id, at) where kind = 'alarm' and alarm_id is not null
+      select kind, id, to_timestamp(at / 1000), to_timestamp(until / 1000), says, site, device, signal
+      from jsonb_to_recordset($1::jsonb) as t (id text, kind text, at float8, until float8, says text, site int, device int, signal int)
+      on conflict (alarm_id, kind, at) where alarm_id is not null
         do update set until = excluded.until, says = excluded.says returning id`,
     values: [JSON.stringify(rows)],
   })

@@ -217,9 +217,9 @@ it('raises nothing by a backlog that comes too late, and tells that it was beyon
   await says({ warm: 9 })
   await until(id('Temperature', 'high'), 'unacknowledged')
   const happened = await acts(id('Temperature', 'high'))
-  expect(happened.map((act) => act.move).sort()).toEqual(['late', 'late', 'raise'])
+  expect(happened.map((act) => act.move).sort()).toEqual(['late', 'raise'])
   const { body: events } = await server.owner.call(routes.listEvents, {
-    query: { from: at - 200 * minute, to: at + minute, kind: 'alarm', signalId: idOf('Temperature') },
+    query: { from: at - 200 * minute, to: at + minute, kind: 'late-alarm', signalId: idOf('Temperature') },
   })
   expect(events).toEqual(
     expect.arrayContaining([

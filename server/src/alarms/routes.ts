@@ -58,6 +58,22 @@ export function bindAlarms({
     }
   })
 
+  // Before single alarms, whose path its own would fit.
+  binder.bind(routes.getAlarmRecord, async ({ query: { days }, caller }) => {
+    const records = new Map((await alarmBook.record(now() - days * day)).map((each) => [each.id, each]))
+    const standing = new Map((await alarmBook.standing()).map(({ id, state }) => [id, state]))
+    const none = { raised: 0, seconds: 0, fleeting: 0, late: 0, medianToWord: null }
+    return Array.from(alarmBook.stated.values(), (stated) => ({
+      ...none,
+      ...records.get(stated.id),
+      id: stated.id,
+      siteId: stated.device?.siteId ?? null,
+      subject: subjectOf(stated),
+      alarm: stated.alarm,
+      state: standing.get(stated.id) ?? ('normal' as const),
+    })).filter(isSeenBy(caller))
+  })
+
   binder.bind(routes.getAlarm, async ({ params: { alarmId } }) => {
     const found = await alarmBook.find(alarmId)
     if (!found) throw noAlarm()
@@ -82,21 +98,6 @@ export function bindAlarms({
       throw new ProblemError('invalid', 'Say why: whoever finds it resting wants to know.')
     const moved = await alarmBook.move(alarms, { move, person: caller.person, word: word.trim(), seconds })
     return { moved, left: alarms.filter((id) => !moved.includes(id)) }
-  })
-
-  binder.bind(routes.getAlarmRecord, async ({ query: { days }, caller }) => {
-    const records = new Map((await alarmBook.record(now() - days * day)).map((each) => [each.id, each]))
-    const standing = new Map((await alarmBook.standing()).map(({ id, state }) => [id, state]))
-    const none = { raised: 0, seconds: 0, fleeting: 0, late: 0, medianToWord: null }
-    return Array.from(alarmBook.stated.values(), (stated) => ({
-      ...none,
-      ...records.get(stated.id),
-      id: stated.id,
-      siteId: stated.device?.siteId ?? null,
-      subject: subjectOf(stated),
-      alarm: stated.alarm,
-      state: standing.get(stated.id) ?? ('normal' as const),
-    })).filter(isSeenBy(caller))
   })
 
   binder.bind(routes.tryAlarm, async ({ params: { signalId }, body }) => {

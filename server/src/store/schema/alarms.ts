@@ -1,6 +1,17 @@
 import type { Standing, WatchState } from '@jaunty-sparrow/core/alarm'
 import type { RuleState } from '@jaunty-sparrow/core/rule'
-import { bigint, boolean, doublePrecision, index, integer, jsonb, pgTable, text } from 'drizzle-orm/pg-core'
+import { sql } from 'drizzle-orm'
+import {
+  bigint,
+  boolean,
+  doublePrecision,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  text,
+  uniqueIndex,
+} from 'drizzle-orm/pg-core'
 import { id, instant } from './columns.ts'
 import { device, signal } from './described.ts'
 import { person } from './people.ts'
@@ -58,7 +69,12 @@ export const alarmAct = pgTable(
     word: text('word').notNull().default(''),
     until: instant('until'),
   },
-  (table) => [index('alarm_act_alarm').on(table.alarmId, table.id), index('alarm_act_at').on(table.at)],
+  (table) => [
+    index('alarm_act_alarm').on(table.alarmId, table.id),
+    index('alarm_act_at').on(table.at),
+    // What is learned late is learned piece by piece.
+    uniqueIndex('alarm_act_late').on(table.alarmId, table.at).where(sql`move = 'late'`),
+  ],
 )
 
 /** Counts what was written of alarms: whose count it is not knows that another server wrote in between. */

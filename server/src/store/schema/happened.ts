@@ -37,9 +37,7 @@ export const datedEvent = pgTable(
       .on(table.deviceId)
       .where(sql`kind = 'drop-out' and until is null`),
     uniqueIndex('dated_event_open_alarm').on(table.alarmId).where(sql`kind = 'alarm' and until is null`),
-    uniqueIndex('dated_event_late_alarm')
-      .on(table.alarmId, table.at)
-      .where(sql`kind = 'alarm' and alarm_id is not null`),
+    uniqueIndex('dated_event_alarm').on(table.alarmId, table.kind, table.at).where(sql`alarm_id is not null`),
   ],
 )
 
