@@ -65,7 +65,22 @@ export const brineStore: StandIn = {
         range: { low: -10, high: 40 },
         conversion: 'thermistor_beta(divider_to_ground(x, 3.3, 10000), 10000, 3950)',
         faults: [{ value: 3.3, name: 'no thermistor' }],
+        limits: {
+          lowLow: null,
+          low: null,
+          high: 12,
+          highHigh: null,
+          deadband: 0.2,
+          onDelay: 60,
+          offDelay: 0,
+        },
         alarms: [
+          stateAlarm('high', { by: 'limit', limit: 'high' }, 'important', {
+            cause: 'The store is not cooled, or warm brine was topped up.',
+            consequence: 'Above 12 °C the wheels soften in the brine.',
+            response: 'Cool the store; take soft wheels out first.',
+            timeToAct: 6 * 3600,
+          }),
           stateAlarm('fault', { by: 'fault', atLeast: 60 }, 'minor', {
             cause: 'The cable of the thermistor is broken.',
             response: 'Look at the plug beside the basin.',

@@ -31,6 +31,12 @@ const caveKit: KitDescription = {
           consequence: 'Above 15 °C the wheels sweat fat within a day.',
           response: 'Close the door; see whether the chiller runs.',
           timeToAct: 4 * 3600,
+          unless: {
+            says: 'the cave is being aired',
+            formula: 'fan == 1',
+            inputs: [{ name: 'fan', of: { named: 'Fan' } }],
+            after: 600,
+          },
         }),
         stateAlarm('silence', { by: 'silence', from: 'silent', atLeast: 120 }, 'important', {
           cause: 'The node has no power, or no network.',
@@ -54,12 +60,6 @@ const caveKit: KitDescription = {
           consequence: 'Below 82 % the rinds crack.',
           response: 'Look whether the fogger runs; close the door.',
           timeToAct: 2 * 3600,
-          unless: {
-            says: 'the cave is being aired',
-            formula: 'fan == 1',
-            inputs: [{ name: 'fan', of: { named: 'Fan' } }],
-            after: 900,
-          },
         }),
       ],
     },

@@ -19,6 +19,7 @@ import type { AlarmDraft } from './newAlarm.ts'
 const rest = 120
 /** The picture has as many columns. */
 const columns = 900
+const noHours = Array.from({ length: 24 }, () => 0)
 /** The delays that can be slid to, s. */
 const delays = [0, 10, 30, 60, 120, 300, 600, 900, 1800, 3600, 7200]
 
@@ -163,7 +164,7 @@ export function AlarmTrialPanel({ signal, draft, stated, timeZone, onChange }: A
         <h3 className="font-sans text-sm font-semibold">At what hours</h3>
         {hoursWidth > 0 && (
           <svg width={hoursWidth} height={hoursHeight} role="img" aria-label="At what hours of the day">
-            <HoursOfDay hours={data?.hours ?? []} width={hoursWidth} />
+            <HoursOfDay hours={data?.hours ?? noHours} width={hoursWidth} />
           </svg>
         )}
       </div>

@@ -10,6 +10,7 @@ import { AlarmRow } from './AlarmRow.tsx'
 import { type AlarmGroup, alarmGroups } from './alarmGroups.ts'
 import { GuardTabs } from './GuardTabs.tsx'
 import { momentLink } from './momentLink.ts'
+import { NewAlarmButton } from './NewAlarmButton.tsx'
 import { useSignalOf } from './useSignalOf.ts'
 
 /** All alarms that are not at rest: those that wait for a word first. Worked by keyboard as by hand. */
@@ -38,7 +39,7 @@ export function GuardPage() {
   })
   const press = (event: KeyboardEvent<HTMLUListElement>) => {
     const rows = [...(list.current?.querySelectorAll<HTMLElement>('[data-alarm]') ?? [])]
-    const place = rows.findIndex((row) => row === document.activeElement)
+    const place = rows.indexOf(document.activeElement as HTMLElement)
     if (place < 0 || event.ctrlKey || event.metaKey || event.altKey) return
     const group = groups.find(({ alarm }) => alarm.id === rows[place]?.dataset.alarm)
     if (!group) return
@@ -47,7 +48,15 @@ export function GuardPage() {
       ArrowDown: () => rows[place + 1]?.focus(),
       ArrowUp: () => rows[place - 1]?.focus(),
       Enter: () => void navigate(`/guard/${group.alarm.id}`),
-      ...(waits(group.alarm) && { s: onSeen, w: () => onAsk('acknowledge') }),
+      ...(waits(group.alarm) && {
+        s: () => {
+          // What was seen moves down: the next one waits.
+          const next = rows[place + 1] ?? rows[place - 1]
+          next?.focus()
+          onSeen()
+        },
+        w: () => onAsk('acknowledge'),
+      }),
       ...(!isAside(group.alarm) && { r: () => onAsk('shelve') }),
       m: onMoment,
     }
@@ -67,6 +76,7 @@ export function GuardPage() {
             {summary(waiting, open.length - waiting, aside.length)}
           </p>
         )}
+        <NewAlarmButton />
       </header>
       {error && <Notice tone="trouble" title={problemText(error)} />}
       {refused && <Notice tone="trouble" title={problemText(refused)} />}

@@ -52,6 +52,7 @@ export function RecordPage() {
                 <th className="py-2 pr-4 font-normal">Alarm</th>
                 <th className="py-2 pr-4 text-right font-normal">raised</th>
                 <th className="py-2 pr-4 text-right font-normal">within a minute over</th>
+                <th className="py-2 pr-4 text-right font-normal">learned late</th>
                 <th className="py-2 pr-4 text-right font-normal">in all</th>
                 <th className="py-2 text-right font-normal">seen after</th>
               </tr>
@@ -78,6 +79,7 @@ export function RecordPage() {
                     {row.raised > tooOften && <span className="block text-xs">too often</span>}
                   </td>
                   <td className="py-2 pr-4 text-right tabular-nums">{row.fleeting || ''}</td>
+                  <td className="py-2 pr-4 text-right tabular-nums">{row.late || ''}</td>
                   <td className="py-2 pr-4 text-right tabular-nums">
                     {row.seconds > 0 ? roughLength(row.seconds) : ''}
                   </td>
