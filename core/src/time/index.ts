@@ -1,5 +1,6 @@
 export * from './age.ts'
 export * from './fileTime.ts'
+export * from './lengthWords.ts'
 export * from './localClock.ts'
 export * from './localPeriods.ts'
 export * from './timeTicks.ts'

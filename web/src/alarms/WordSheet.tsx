@@ -1,8 +1,9 @@
 import type { AlarmMove } from '@jaunty-sparrow/contract'
+import { lengthWords } from '@jaunty-sparrow/core/time'
 import { useState } from 'react'
 import { ChoiceField, TextField } from '../design/Field.tsx'
 import { SheetForm } from '../design/SheetForm.tsx'
-import { lengthWords } from '../rules/ruleWords.ts'
+
 import { useMoveAlarmsMutation } from './alarmsApi.ts'
 
 /** What is said with a word. */

@@ -6,6 +6,7 @@ import {
   type Rule,
   type RuleClock,
 } from '@jaunty-sparrow/core/rule'
+import { lengthWords } from '@jaunty-sparrow/core/time'
 import { unitSymbol } from '@jaunty-sparrow/core/units'
 import { commandValue } from '../commands/commandWords.ts'
 import { valueText } from '../language/valueText.ts'
@@ -17,12 +18,6 @@ export const modeNames: Readonly<Record<RuleMode, string>> = {
   off: 'Off',
   trial: 'On trial',
   on: 'On',
-}
-
-/** How long something is, in the largest unit that tells it whole. */
-export function lengthWords(seconds: number): string {
-  if (seconds % 3600 === 0 && seconds > 0) return `${seconds / 3600} h`
-  return seconds % 60 === 0 && seconds > 0 ? `${seconds / 60} min` : `${seconds} s`
 }
 
 /** How long something was, to be read at a glance. */

@@ -1,6 +1,7 @@
 import type { Device, RuleHold, Signal, StandingRule } from '@jaunty-sparrow/contract'
 import { mayAt } from '@jaunty-sparrow/core/access'
 import { signalTitle } from '@jaunty-sparrow/core/signal'
+import { lengthWords } from '@jaunty-sparrow/core/time'
 import { ArrowDown, ArrowUp } from 'lucide-react'
 import { useState } from 'react'
 import { Link } from 'react-router'
@@ -14,7 +15,7 @@ import { useAccess, useMay } from '../../people/useMay.ts'
 import { HoldWords } from '../../rules/HoldWords.tsx'
 import { RuleModeSwitch } from '../../rules/RuleModeSwitch.tsx'
 import { useOrderRulesMutation, useRulesQuery } from '../../rules/rulesApi.ts'
-import { lengthWords, ruleSentence } from '../../rules/ruleWords.ts'
+import { ruleSentence } from '../../rules/ruleWords.ts'
 import { useNameOf } from '../rule/useNameOf.ts'
 
 /** How long a hand may come first, s. */

@@ -1,6 +1,6 @@
 import type { Alarm } from '@jaunty-sparrow/core/signal'
+import { lengthWords } from '@jaunty-sparrow/core/time'
 import { priorityWords } from '../../alarms/alarmWords.ts'
-import { lengthWords } from '../../rules/ruleWords.ts'
 
 /** What whoever is woken by an alarm reads; what nobody has said is left out. */
 export function AlarmTexts({ alarm }: { readonly alarm: Alarm }) {

@@ -1,5 +1,5 @@
+import { lengthWords } from '@jaunty-sparrow/core/time'
 import { ChoiceField } from '../../design/Field.tsx'
-import { lengthWords } from '../../rules/ruleWords.ts'
 
 const lengths = [0, 10, 30, 60, 120, 300, 600, 900, 1800, 3600, 7200, 14_400, 28_800, 86_400]
 

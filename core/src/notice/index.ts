@@ -1,0 +1,3 @@
+export * from './noticeText.ts'
+export * from './retryAfter.ts'
+export * from './telling.ts'
