@@ -19,6 +19,7 @@ export const eventKinds = [
   'link',
   'dashboard',
   'rule',
+  'way',
 ] as const
 
 const EventKind = Type.Unsafe<(typeof eventKinds)[number]>({ type: 'string', enum: [...eventKinds] })

@@ -67,6 +67,7 @@ export const Changed = Type.Union([
   Type.Object({ what: Type.Literal('dashboards') }),
   Type.Object({ what: Type.Literal('rules') }),
   Type.Object({ what: Type.Literal('alarms') }),
+  Type.Object({ what: Type.Literal('notices') }),
 ])
 export type Changed = Static<typeof Changed>
 

@@ -24,6 +24,7 @@ export type Place =
   | 'event'
   | 'rule'
   | 'alarm'
+  | 'way'
   | 'body'
   | 'somewhere'
   | 'everywhere'

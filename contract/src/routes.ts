@@ -15,6 +15,7 @@ import * as history from './history.ts'
 import * as invitation from './invitation.ts'
 import * as kit from './kit.ts'
 import * as member from './member.ts'
+import * as notice from './notice.ts'
 import * as ownPage from './ownPage.ts'
 import * as people from './people.ts'
 import * as programToken from './programToken.ts'
@@ -74,6 +75,14 @@ export const routes = {
   getAlarm: alarm.getAlarm,
   listAlarmActs: alarm.listAlarmActs,
   tryAlarm: alarm.tryAlarm,
+  listWays: notice.listWays,
+  createWay: notice.createWay,
+  changeWay: notice.changeWay,
+  deleteWay: notice.deleteWay,
+  testWay: notice.testWay,
+  listNotices: notice.listNotices,
+  readSeenLink: notice.readSeenLink,
+  useSeenLink: notice.useSeenLink,
   getMapTiles: site.getMapTiles,
   listSites: site.listSites,
   createSite: site.createSite,

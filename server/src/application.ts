@@ -39,6 +39,7 @@ import { bindSignals, type SignalParts } from './kits/signalRoutes.ts'
 import type { Readiness } from './life/readiness.ts'
 import { bindEventStream, type StreamParts } from './live/eventStream.ts'
 import type { SitesOf } from './live/sight.ts'
+import { bindNotices, type NoticeRouteParts } from './notices/routes.ts'
 import { bindPaper } from './paper/routes.ts'
 import { bindInvitations } from './people/invitationRoutes.ts'
 import { bindMembers } from './people/memberRoutes.ts'
@@ -81,6 +82,7 @@ export interface ApplicationParts
       CommandRouteParts &
       RuleRouteParts &
       AlarmRouteParts &
+      NoticeRouteParts &
       SiteParts,
     'binder'
   > {
@@ -209,6 +211,7 @@ export function createApplication(parts: ApplicationParts): Express {
   bindCommands({ ...parts, binder })
   bindRules({ ...parts, binder })
   bindAlarms({ ...parts, binder })
+  bindNotices({ ...parts, binder })
   bindDashboards({ ...parts, binder })
   bindArrivals({ ...parts, binder })
   bindExplain({ ...parts, binder })

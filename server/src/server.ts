@@ -40,6 +40,7 @@ import { LiveSocketServer } from './live/socketServer.ts'
 import { firstNumberAt, MessageNumbers } from './messages/keptMessage.ts'
 import { MessageStore } from './messages/messageStore.ts'
 import { RefusalRecorder } from './messages/recorder.ts'
+import { type Notices, openNotices } from './notices/openNotices.ts'
 import { openDoors } from './openDoors.ts'
 import { hasOwner } from './people/hasOwner.ts'
 import { SitesOfThings } from './people/places.ts'
@@ -168,6 +169,7 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
   const drops = new Drops()
   // Set when it is known what follows commits.
   let guardSoon: (() => void) | undefined
+  let notices: Notices | undefined
   let inTheWay: InTheWay = nothingInTheWay
   const alarms = await openAlarms({
     pool: database.$client,
@@ -180,11 +182,26 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
     conditions: {
       inTheWay: () => inTheWay,
       droppedAt: ({ id }) => drops.of(id)?.lastAt ?? null,
+      isNoticeFailing: () => notices?.isFailing() ?? false,
       isSilent: (device) => presence?.of(device).presence === 'silent',
       now,
     },
     now,
   })
+  const told = openNotices({
+    pool: database.$client,
+    config,
+    opened,
+    alarmBook: alarms.book,
+    definitionOf: (signal) => registry.signal(signal)?.signal.definition,
+    hub,
+    origin: () => reach.told().people.url,
+    now,
+    chance: Math.random,
+  })
+  notices = told
+  const tellPeople = () =>
+    told.run().catch((error: unknown) => log.warn({ err: error }, 'people wait to be told of alarms'))
   commands.onChanged((changed) => {
     hub.commands(changed)
     sendWaiting(changed)
@@ -253,6 +270,7 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
     await days.forgetBefore(now() - 90 * day)
     await rules.forgetBefore(now() - 90 * day)
     await alarms.forgetBefore(now() - 400 * day)
+    await told.forgetBefore(now() - 90 * day)
   }
   await tidy()
   clock.onConfirmed(faults.guard('tidying', tidy))
@@ -404,6 +422,7 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
   mqtt = doors.mqtt
   every(minute, 'a word down the cables', async () => serial?.greet())
   await commands.resume()
+  every(1000, 'telling people', tellPeople)
   every(1000, 'ending commands', () =>
     commands.endOverdue().catch((error: unknown) => log.warn({ err: error }, 'commands wait to be ended')),
   )
@@ -440,6 +459,11 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
     ruleBook: rules.book,
     ruleInputs: rules.inputs,
     alarmBook: alarms.book,
+    ...told,
+    noticesChanged: () => {
+      hub.noticesChanged()
+      void tellPeople()
+    },
     rulesChanged: () => {
       hub.rulesChanged()
       follow()

@@ -26,7 +26,8 @@ interface AlarmBookParts {
 /** What a person does with alarms. */
 export interface PersonsMove {
   readonly move: AlarmMove
-  readonly person: { readonly id: number; readonly name: string }
+  /** Without a number where it is known by a link alone. */
+  readonly person: { readonly id: number | null; readonly name: string }
   readonly word: string
   /** How long they rest, s. */
   readonly seconds: number

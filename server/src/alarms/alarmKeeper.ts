@@ -31,7 +31,8 @@ interface AlarmKeeperParts {
 
 /** Who does something, and what they say. */
 export interface By {
-  readonly person: { readonly id: number; readonly name: string }
+  /** Without a number where it is known by a link alone. */
+  readonly person: { readonly id: number | null; readonly name: string }
   readonly word: string
 }
 

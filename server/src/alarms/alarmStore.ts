@@ -45,7 +45,7 @@ export async function writeAlarms(client: pg.ClientBase, alarms: readonly Watche
 /** An act as it is written: what happened, how it stood then, and who did it and said what. */
 export interface Act extends Happened {
   readonly state: ReturnType<typeof stateOf>
-  readonly person: { readonly id: number; readonly name: string } | null
+  readonly person: { readonly id: number | null; readonly name: string } | null
   readonly word: string
 }
 

@@ -11,6 +11,8 @@ export interface Conditions {
   /** When a message of a device was dropped last because it sent more than it may, epoch ms; null where none was. */
   readonly droppedAt: (device: RegisteredDevice) => number | null
   readonly isSilent: (device: RegisteredDevice) => boolean
+  /** Whether a way by which people are told keeps failing. */
+  readonly isNoticeFailing: () => boolean
   /** Epoch ms. */
   readonly now: () => number
 }
@@ -54,6 +56,14 @@ const ofServer: readonly Alarm[] = [
   }),
 ]
 
+const notice = built('notice', 'a notice could not be sent', 0, {
+  priority: 'important',
+  cause: 'The server that takes mail, or whoever is called, does not answer or refuses it.',
+  consequence: 'Somebody is not told of alarms.',
+  response: 'See on the page of what was sent what came back, and send a test.',
+  timeToAct: 3600,
+})
+
 const allowance = built('allowance', 'sends more than it may', 0, {
   priority: 'important',
   cause: 'The device sends too often, or in a loop.',
@@ -88,7 +98,7 @@ export class BuiltInAlarms {
 
   *stated(): Generator<StatedAlarm> {
     const nothing = { signal: null, limits: null, inputs: null, unlessInputs: null }
-    for (const alarm of ofServer)
+    for (const alarm of [...ofServer, notice])
       yield { ...nothing, id: alarmAddressOf({ of: 'server', key: alarm.key }), alarm, device: null }
     for (const device of this.#registry.all()) {
       if (device.isRetired) continue
@@ -100,7 +110,8 @@ export class BuiltInAlarms {
 
   /** Whether it is the case. */
   isSo({ device, alarm }: StatedAlarm): boolean {
-    const { inTheWay, droppedAt, isSilent, now } = this.#conditions
+    const { inTheWay, droppedAt, isSilent, isNoticeFailing, now } = this.#conditions
+    if (alarm === notice) return isNoticeFailing()
     if (!device) return inTheWay()[alarm.key as 'disk'] !== undefined
     if (alarm.key === 'silence') return isSilent(device)
     const at = droppedAt(device)

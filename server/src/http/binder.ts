@@ -210,6 +210,7 @@ const missing: Record<
   event: none('note'),
   rule: none('rule'),
   alarm: none('alarm'),
+  way: none('way'),
   body: none('thing'),
   somewhere: none('thing'),
 }

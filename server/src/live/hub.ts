@@ -8,7 +8,7 @@ import type { LiveClient } from './liveClient.ts'
 type News =
   | { readonly kind: 'readings'; readonly readings: readonly Reading[]; readonly byHand: boolean }
   | { readonly kind: 'arrived'; readonly message: KeptMessage }
-  | { readonly kind: 'sites' | 'dashboards' | 'rules' | 'alarms' }
+  | { readonly kind: 'sites' | 'dashboards' | 'rules' | 'alarms' | 'notices' }
   | { readonly kind: 'event'; readonly event: DatedEvent }
   | { readonly kind: 'commands'; readonly commands: readonly Command[] }
 
@@ -105,6 +105,11 @@ export class LiveHub {
   alarmsChanged(from: Origin = 'here'): void {
     this.#tell({ kind: 'alarms' }, from)
     this.#changed({ what: 'alarms' })
+  }
+
+  noticesChanged(from: Origin = 'here'): void {
+    this.#tell({ kind: 'notices' }, from)
+    this.#changed({ what: 'notices' })
   }
 
   join(client: LiveClient): void {

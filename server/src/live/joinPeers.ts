@@ -49,6 +49,7 @@ export async function joinPeers(parts: JoinParts): Promise<Peers> {
       if (notice.kind === 'dashboards') hub.dashboardsChanged('elsewhere')
       if (notice.kind === 'rules') hub.rulesChanged('elsewhere')
       if (notice.kind === 'alarms') hub.alarmsChanged('elsewhere')
+      if (notice.kind === 'notices') hub.noticesChanged('elsewhere')
       if (notice.kind === 'event') hub.event(notice.event, 'elsewhere')
       if (notice.kind === 'commands') {
         hub.commands(notice.commands, 'elsewhere')
@@ -89,6 +90,7 @@ export async function joinPeers(parts: JoinParts): Promise<Peers> {
       news.kind === 'dashboards' ||
       news.kind === 'rules' ||
       news.kind === 'alarms' ||
+      news.kind === 'notices' ||
       news.kind === 'event'
     )
       peers.tell(news)

@@ -42,7 +42,7 @@ interface CommandsNotice {
 export type Notice =
   | { readonly kind: 'hello' | 'here' }
   | RegistryChange
-  | { readonly kind: 'sites' | 'dashboards' | 'rules' | 'alarms' }
+  | { readonly kind: 'sites' | 'dashboards' | 'rules' | 'alarms' | 'notices' }
   /** Readings were removed or put back: what is the latest has to be read. */
   | { readonly kind: 'reread' }
   /** Which serial lines there are, and whose, has changed. */
@@ -79,6 +79,7 @@ const members: Record<Notice['kind'], Record<string, object>> = {
   dashboards: {},
   rules: {},
   alarms: {},
+  notices: {},
   reread: {},
   serial: {},
   access: {},

@@ -18,7 +18,8 @@ const table = {
   },
   operator: {
     'at its site':
-      'changeDoubt createNote requestCommands switchRule resumeRules tryRule moveAlarms tryAlarm',
+      'changeDoubt createNote requestCommands switchRule resumeRules tryRule moveAlarms tryAlarm testWay',
+    'at any site': 'listWays listNotices',
   },
   owner: {
     'at its site': `changeSite deleteSite changeKit deleteKit addSignalDefinition createDevice changeDevice getDeviceLoss
@@ -27,7 +28,7 @@ const table = {
       previewRecomputation listRecomputations createRecomputation undoRecomputation
       createClaim deleteClaim previewRereading listRereadings createRereading undoRereading importFile storeFile
       createShareLink listShareLinks withdrawShareLink createDashboardLink listDashboardLinks
-      createDashboard publishDashboard deleteDashboard deleteNote createRule changeRule deleteRule orderRules createInvitation withdrawInvitation changeAccess`,
+      createDashboard publishDashboard deleteDashboard deleteNote createRule changeRule deleteRule orderRules createWay changeWay deleteWay createInvitation withdrawInvitation changeAccess`,
     'at any site': 'createKit listPeople listInvitations',
     'at all sites': `createSite listUnclaimed listSerialPorts setSerialPort removeSerialPort measureCapacity getCondition
       confirmClock removePerson createSignInLinkFor`,
@@ -38,7 +39,7 @@ const table = {
   },
   anyone: {
     'at any site': `getSession createOwner signIn signInByLink readInvitation acceptInvitation getSharedPage
-      getMapTiles getSharedTraces getSharedTotals getSharedLastReadings getPaper`,
+      getMapTiles getSharedTraces getSharedTotals getSharedLastReadings getPaper readSeenLink useSeenLink`,
   },
 } as const
 const noPrograms =
@@ -103,6 +104,7 @@ interface Stage {
   readonly eventId: number
   readonly relayId: number
   readonly ruleId: number
+  readonly wayId: number
   readonly arrivalId: number
   readonly invitationId: number
   readonly personId: number
@@ -178,6 +180,9 @@ async function stage(): Promise<Omit<Stage, 'own'>> {
     params: { signalId: relay.id },
     body: rule(signal.id),
   })
+  const { body: way } = await root.call(routes.createWay, {
+    body: { siteId: site.id, kind: 'webhook', ...wayShown },
+  })
   const { body: invitation } = await root.call(routes.createInvitation, {
     body: { role: 'viewer', siteIds: [site.id], note: `guest ${n}` },
   })
@@ -211,6 +216,7 @@ async function stage(): Promise<Omit<Stage, 'own'>> {
     eventId: note.id,
     relayId: relay.id,
     ruleId: standing.id,
+    wayId: way.way.id,
     arrivalId: arrivals[0]?.id ?? 0,
     invitationId: invitations.at(-1)?.id ?? 0,
     personId,
@@ -229,6 +235,7 @@ const claimOf = (deviceId: number, n: number) => ({
   deviceId,
 })
 const share = { name: 'For all', signalId: null, past: 'day' as const, frameAncestors: [], expiresAt: null }
+const wayShown = { name: 'A script', target: 'http://127.0.0.1:9/', tellings: [] }
 const pageShown = { name: 'All of it', isMine: false, role: 'viewer' as const, shows: { chapters: [] } }
 const span = { from: Date.now() - 3_600_000, to: Date.now() + 3_600_000 }
 const rule = (signalId: number) => ({
@@ -400,6 +407,14 @@ const requests: { readonly [N in Name]: (on: Stage) => Asked<(typeof routes)[N]>
     params: { signalId },
     body: { occasion: silence.occasion, unless: null, limits: null, ...span },
   }),
+  listWays: () => ({}),
+  createWay: ({ siteId }) => ({ body: { siteId, kind: 'webhook', ...wayShown } }),
+  changeWay: ({ wayId }) => ({ params: { wayId }, body: wayShown }),
+  deleteWay: ({ wayId }) => ({ params: { wayId } }),
+  testWay: ({ wayId }) => ({ params: { wayId } }),
+  listNotices: () => ({}),
+  readSeenLink: () => ({ body: { token: newToken() } }),
+  useSeenLink: () => ({ body: { token: newToken() } }),
   listDashboards: () => ({}),
   getDashboard: ({ dashboardId }) => ({ params: { dashboardId } }),
   createDashboard: ({ siteId }) => ({ body: { siteId, ...pageShown } }),
@@ -532,7 +547,7 @@ async function ask(
 }
 
 /** The ones that answer otherwise to everybody here, and have tests of their own. */
-const special: Name[] = ['createOwner', 'signInByLink']
+const special: Name[] = ['createOwner', 'signInByLink', 'readSeenLink', 'useSeenLink']
 
 it('names every route', () => {
   expect(needs.map(({ name }) => name).sort()).toEqual(Object.keys(routes).sort())

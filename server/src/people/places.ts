@@ -10,6 +10,7 @@ import {
   claim,
   dashboard,
   datedEvent,
+  noticeWay,
   rereading,
   rule,
   shareLink,
@@ -130,6 +131,16 @@ export class SitesOfThings implements Places {
       // What is of the server concerns every site.
       const all = await this.#database.select({ id: site.id }).from(site)
       return named && all.map(({ id }) => id)
+    },
+    way: async ({ params }) => {
+      const [found] = await this.#database
+        .select({ siteId: noticeWay.siteId })
+        .from(noticeWay)
+        .where(eq(noticeWay.id, Number(params.wayId)))
+      if (!found || found.siteId !== null) return found && one(found.siteId ?? undefined)
+      // One that tells of all sites concerns every one.
+      const all = await this.#database.select({ id: site.id }).from(site)
+      return all.map(({ id }) => id)
     },
     share: async ({ params }) => {
       const [found] = await this.#database

@@ -222,9 +222,18 @@ export const testConfig = (databaseUrl: string): Config => ({
 })
 
 /** The real server on an empty database, with its owner signed in. `time.now` can be moved by the test. */
-export async function serverUnderTest(time = { now: Date.now }): Promise<ServerUnderTest> {
+export async function serverUnderTest({
+  now = Date.now,
+  config = {},
+}: {
+  readonly now?: () => number
+  readonly config?: Partial<Config>
+} = {}): Promise<ServerUnderTest> {
   const databaseUrl = await emptyDatabase()
-  const server = await startServer(testConfig(databaseUrl), { webRoot: undefined, now: () => time.now() })
+  const server = await startServer(
+    { ...testConfig(databaseUrl), ...config },
+    { webRoot: undefined, now: () => now() },
+  )
   const owner = new TestPerson(server.url)
   await owner.becomeOwner(server.firstRunToken)
   return {
