@@ -77,6 +77,11 @@ const router = createBrowserRouter([
     lazy: async () => ({ Component: (await import('./people/LinkLanding.tsx')).LinkLanding }),
   },
   {
+    path: '/seen',
+    HydrateFallback: Waiting,
+    lazy: async () => ({ Component: (await import('./notices/SeenPage.tsx')).SeenPage }),
+  },
+  {
     path: '/invitation',
     HydrateFallback: Waiting,
     lazy: async () => ({ Component: (await import('./people/Invitation.tsx')).Invitation }),
@@ -178,6 +183,14 @@ const router = createBrowserRouter([
       {
         path: '/guard/record',
         lazy: async () => ({ Component: (await import('./pages/guard/RecordPage.tsx')).RecordPage }),
+      },
+      {
+        path: '/guard/told',
+        lazy: async () => ({ Component: (await import('./pages/guard/ToldPage.tsx')).ToldPage }),
+      },
+      {
+        path: '/guard/sent',
+        lazy: async () => ({ Component: (await import('./pages/guard/SentPage.tsx')).SentPage }),
       },
       ...['/guard/new/:signalId', '/guard/:alarmId'].map((path) => ({
         path,

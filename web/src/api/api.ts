@@ -59,6 +59,7 @@ export const api = createApi({
     'Tokens',
     'Links',
     'Alarms',
+    'Notices',
     'Dashboards',
     'Notes',
     'Rules',

@@ -2,6 +2,8 @@ import { NavLink } from 'react-router'
 
 const pages = [
   ['/guard', 'Alarms'],
+  ['/guard/told', 'Who is told'],
+  ['/guard/sent', 'What was sent'],
   ['/guard/record', 'How the alarms do'],
 ] as const
 
