@@ -155,8 +155,14 @@ export class Application {
   }
 
   /** The boards of the demo, which own what they describe. */
-  standIns(url, home, firstRunToken = '') {
+  /** Starts what takes mail and calls in place of the world. @returns where mail is taken, and where it is read */
+  sinks() {
+    return this.program('standins/src/sinks/main.ts', {})
+  }
+
+  standIns(url, home, firstRunToken = '', sinkUrl = '') {
     return this.program('standins/src/main.ts', {
+      SINK_URL: sinkUrl,
       SPARROW_URL: url,
       SPARROW_HOME: home,
       FIRST_RUN_TOKEN: firstRunToken,

@@ -9,12 +9,16 @@ await main(async () => {
   const application = new Application()
   application.occupy(home)
   const database = await application.database(home)
+  const sinks = await application.sinks()
   const { url, reach, firstRunToken } = await application.server({
+    MAIL_URL: sinks.mailUrl,
+    MAIL_FROM: 'sparrow@brackenfold.example',
     ...database,
     LOG_LEVEL: process.env.LOG_LEVEL ?? 'warn',
   })
-  const { signInUrl } = await application.standIns(url, home, firstRunToken)
+  const { signInUrl } = await application.standIns(url, home, firstRunToken, sinks.pageUrl)
   console.log(`\nJaunty Sparrow is at ${reach.people.url}`)
   console.log(`Sign in, once and within a day, with: ${at(reach, signInUrl)}`)
+  console.log(`Mail and calls of the demo are read at ${sinks.pageUrl}`)
   console.log('Stop with Ctrl-C.')
 })

@@ -2,6 +2,7 @@ import { type Device, routes } from '@jaunty-sparrow/contract'
 import { pagesOf } from './creamery/pages.ts'
 import { rulesOf } from './creamery/rules.ts'
 import type { Story } from './creamery/story.ts'
+import { waysOf } from './creamery/ways.ts'
 import { type Memory, remember } from './memory.ts'
 import type { PersonClient } from './personClient.ts'
 
@@ -25,6 +26,7 @@ export async function furnish(
   home: string,
   memory: Memory,
   story: Story,
+  sinkUrl: string,
 ): Promise<void> {
   if (memory.isFurnished) return
   const devices = await person.call(routes.listDevices)
@@ -37,6 +39,7 @@ export async function furnish(
     await person.call(routes.switchRule, { params: { ruleId: id }, body: { mode } })
   }
   await restAcidity(person, devices)
+  for (const way of waysOf(siteId, sinkUrl)) await person.call(routes.createWay, { body: way })
   for (const { from } of story.washDowns.slice(0, noted))
     await person.call(routes.createNote, { body: { says: 'washed down', at: from, siteId } })
   await person.call(routes.createNote, {

@@ -47,7 +47,7 @@ await backfill(cast, story, Date.now(), (share) => {
 })
 // What was not told yet when that began.
 await backfill(await gather(), story, Date.now(), () => undefined)
-await furnish(person, home, memory, story)
+await furnish(person, home, memory, story, process.env.SINK_URL ?? '')
 const gatewayKey = cast.find(({ standIn }) => standIn === plantGateway)?.credential
 const gateway = gatewayKey && connect(origin, gatewayKey)
 const stops = cast.flatMap(({ standIn, credential }) => {
