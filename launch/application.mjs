@@ -154,12 +154,16 @@ export class Application {
     })
   }
 
-  /** The boards of the demo, which own what they describe. */
-  /** Starts what takes mail and calls in place of the world. @returns where mail is taken, and where it is read */
+  /** What takes mail and calls in place of the world: where mail is taken, and where it is read. */
   sinks() {
-    return this.program('standins/src/sinks/main.ts', {})
+    const addresses = ({ url, mailUrl }) => ({
+      SINK_PORT: new URL(url).port,
+      SINK_MAIL_PORT: new URL(mailUrl).port,
+    })
+    return this.program('standins/src/sinks/main.ts', {}, { addresses })
   }
 
+  /** The boards of the demo, which own what they describe. */
   standIns(url, home, firstRunToken = '', sinkUrl = '') {
     return this.program('standins/src/main.ts', {
       SINK_URL: sinkUrl,

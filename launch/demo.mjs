@@ -16,9 +16,9 @@ await main(async () => {
     ...database,
     LOG_LEVEL: process.env.LOG_LEVEL ?? 'warn',
   })
-  const { signInUrl } = await application.standIns(url, home, firstRunToken, sinks.pageUrl)
+  const { signInUrl } = await application.standIns(url, home, firstRunToken, sinks.url)
   console.log(`\nJaunty Sparrow is at ${reach.people.url}`)
   console.log(`Sign in, once and within a day, with: ${at(reach, signInUrl)}`)
-  console.log(`Mail and calls of the demo are read at ${sinks.pageUrl}`)
+  console.log(`Mail and calls of the demo are read at ${sinks.url}`)
   console.log('Stop with Ctrl-C.')
 })

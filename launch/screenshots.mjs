@@ -11,13 +11,16 @@ await main(async () => {
   const home = mkdtempSync(join(tmpdir(), 'sparrow-screenshots-'))
   const application = new Application()
   const database = await application.database(home)
+  const sinks = await application.sinks()
   const { url, firstRunToken } = await application.server({
     ...database,
+    MAIL_URL: sinks.mailUrl,
+    MAIL_FROM: 'sparrow@brackenfold.example',
     LOG_LEVEL: 'warn',
     PORT: '0',
     MQTT_PORT: '0',
   })
-  const { signInUrl } = await application.standIns(url, home, firstRunToken)
+  const { signInUrl } = await application.standIns(url, home, firstRunToken, sinks.url)
   const { status } = spawnSync(
     'npx',
     ['--no-install', 'playwright', 'test', '--config', 'e2e', '--project', 'screenshots'],

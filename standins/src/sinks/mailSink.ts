@@ -7,8 +7,8 @@ import type { Kept } from './kept.ts'
 /** So large may a mail be. */
 const largest = 1_000_000
 
-/** A server of mail that takes everything and sends nothing on. @returns its address, such as smtp://127.0.0.1:2525 */
-export async function openMailSink(kept: Kept, now: () => number): Promise<string> {
+/** A server of mail that takes everything and sends nothing on. @param port 0 lets the system choose @returns its address, such as smtp://127.0.0.1:2525 */
+export async function openMailSink(kept: Kept, now: () => number, port: number): Promise<string> {
   const server = new SMTPServer({
     authOptional: true,
     disabledCommands: ['STARTTLS'],
@@ -22,7 +22,7 @@ export async function openMailSink(kept: Kept, now: () => number): Promise<strin
       taken().then(() => done(), done)
     },
   })
-  server.listen(0, '127.0.0.1')
+  server.listen(port, '127.0.0.1')
   await once(server.server, 'listening')
   return `smtp://127.0.0.1:${(server.server.address() as AddressInfo).port}`
 }

@@ -6,7 +6,7 @@ import { openMailSink } from './mailSink.ts'
 import { sinkPage } from './sinkPage.ts'
 
 const kept = new Kept()
-const mailUrl = await openMailSink(kept, Date.now)
+const mailUrl = await openMailSink(kept, Date.now, Number(process.env.SINK_MAIL_PORT ?? 0))
 const show = sinkPage(kept, Date.now)
 const server = createServer((request, response) => {
   show(request, response).catch((error: unknown) => {
@@ -15,6 +15,6 @@ const server = createServer((request, response) => {
   })
 }).listen(Number(process.env.SINK_PORT ?? 0), '127.0.0.1')
 await once(server, 'listening')
-process.send?.({ mailUrl, pageUrl: `http://127.0.0.1:${(server.address() as AddressInfo).port}/` })
+process.send?.({ mailUrl, url: `http://127.0.0.1:${(server.address() as AddressInfo).port}/` })
 
 for (const event of ['SIGTERM', 'SIGINT', 'disconnect']) process.on(event, () => process.exit(0))
