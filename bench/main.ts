@@ -1,4 +1,5 @@
 import { cpus } from 'node:os'
+import { alarms } from './alarms.ts'
 import { browser } from './browser.ts'
 import { catchUp } from './catchUp.ts'
 import { chart } from './chart.ts'
@@ -45,6 +46,7 @@ const measurements = {
   following,
   derived,
   rules,
+  alarms,
   catchUp,
   manySignals,
   zoom,

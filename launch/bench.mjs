@@ -30,6 +30,7 @@ await main(async () => {
     'following',
     'derived',
     'rules',
+    'alarms',
     'catchUp',
     'manySignals',
     'zoom',
