@@ -39,15 +39,30 @@ export const Telling = Type.Unsafe<TellingInCore>(
   ),
 )
 
-export const wayKinds = ['mail', 'webhook'] as const
+export const wayKinds = ['mail', 'webhook', 'push'] as const
 export type WayKind = (typeof wayKinds)[number]
 const Kind = Type.Unsafe<WayKind>({ type: 'string', enum: [...wayKinds] })
 const Name = Type.String({ minLength: 1, maxLength: 60, pattern: '\\S' })
 const Target = Type.String({
   minLength: 3,
   maxLength: 300,
-  description: 'An address of mail, or the URL of a webhook.',
+  description: 'An address of mail, the URL of a webhook, or what a browser that is pushed to is called.',
 })
+/** What a browser says of where it is pushed to (Push API). */
+const Subscription = Type.Object(
+  {
+    endpoint: Type.String({ maxLength: 1000, pattern: '^https?://' }),
+    keys: Type.Object(
+      {
+        p256dh: Type.String({ pattern: '^[A-Za-z0-9_-]{87}=?$' }),
+        auth: Type.String({ pattern: '^[A-Za-z0-9_-]{22}(==)?$' }),
+      },
+      closed,
+    ),
+  },
+  closed,
+)
+export type Subscription = Static<typeof Subscription>
 const Tellings = Type.Array(Telling, { maxItems: mostTellings })
 
 /** A way by which somebody is told. */
@@ -80,11 +95,19 @@ export const listWays = defineRoute({
 export const createWay = defineRoute({
   method: 'post',
   path: '/api/ways',
-  summary: 'Make a way by which somebody is told; the secret that a webhook is signed with is told once',
-  role: 'owner',
+  summary:
+    'Make a way by which somebody is told: owners any, operators pushes to their own browser. The secret that a webhook is signed with is told once',
+  role: 'operator',
   at: 'body',
   body: Type.Object(
-    { siteId: orNull(Id), kind: Kind, name: Name, target: Target, tellings: Tellings },
+    {
+      siteId: orNull(Id),
+      kind: Kind,
+      name: Name,
+      target: Target,
+      tellings: Tellings,
+      subscription: Type.Optional(Subscription),
+    },
     closed,
   ),
   response: Type.Object({
@@ -94,6 +117,16 @@ export const createWay = defineRoute({
     }),
   }),
   status: 201,
+})
+
+export const getPushKey = defineRoute({
+  method: 'get',
+  path: '/api/ways/push-key',
+  summary: 'The key by which browsers know pushes of this server (VAPID, RFC 8292)',
+  role: 'operator',
+  at: 'somewhere',
+  response: Type.Object({ key: Type.String({ description: 'base64url' }) }),
+  status: 200,
 })
 
 export const changeWay = defineRoute({

@@ -77,6 +77,7 @@ export const routes = {
   tryAlarm: alarm.tryAlarm,
   listWays: notice.listWays,
   createWay: notice.createWay,
+  getPushKey: notice.getPushKey,
   changeWay: notice.changeWay,
   deleteWay: notice.deleteWay,
   testWay: notice.testWay,

@@ -38,9 +38,15 @@ CREATE TABLE "notice_way" (
 	"name" text NOT NULL,
 	"target" text NOT NULL,
 	"secret" text,
+	"subscription" jsonb,
 	"tellings" jsonb NOT NULL,
 	"person_id" integer,
 	"created_at" timestamp (3) with time zone DEFAULT now() NOT NULL
+);
+--> statement-breakpoint
+CREATE TABLE "server_secret" (
+	"name" text PRIMARY KEY NOT NULL,
+	"value" jsonb NOT NULL
 );
 --> statement-breakpoint
 ALTER TABLE "notice" ADD CONSTRAINT "notice_way_id_notice_way_id_fk" FOREIGN KEY ("way_id") REFERENCES "public"."notice_way"("id") ON DELETE set null ON UPDATE no action;--> statement-breakpoint

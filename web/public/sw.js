@@ -55,3 +55,24 @@ async function keptOrFetched(request) {
   if (answer.ok) await cache.put(request, answer.clone())
   return answer
 }
+
+// What is told of alarms. Told again it takes the place of what was told before, and makes no sound.
+self.addEventListener('push', (event) => {
+  const { title = 'Jaunty Sparrow', body = '', link = '/guard' } = event.data?.json() ?? {}
+  event.waitUntil(
+    self.registration.showNotification(title, {
+      body,
+      tag: link,
+      data: { link },
+      icon: '/icon-192.png',
+      badge: '/icon-192.png',
+    }),
+  )
+})
+
+self.addEventListener('notificationclick', (event) => {
+  event.notification.close()
+  // It leads nowhere else than here.
+  const { href, origin } = new URL(event.notification.data?.link ?? '/guard', self.location.origin)
+  event.waitUntil(self.clients.openWindow(origin === self.location.origin ? href : '/guard'))
+})

@@ -78,26 +78,38 @@ export interface HeardLevel {
 export class LevelWatch {
   readonly #level: Level
   readonly #tell: (found: Found) => void
-  #state: WatchState
+  #lastAt: number | null
+  #isOver: boolean
+  #isActive: boolean
+  #since: number | null
+  #value: number | null
+  #worst: number | null
+  #late: LateStretch | null
+  #revision = 0
 
   /** @param tell is told what is found */
   constructor(level: Level, state: WatchState, tell: (found: Found) => void) {
     this.#level = level
-    this.#state = state
     this.#tell = tell
+    this.#lastAt = state.lastAt
+    this.#isOver = state.isOver
+    this.#isActive = state.isActive
+    this.#since = state.since
+    this.#value = state.value
+    this.#worst = state.worst
+    this.#late = state.late
   }
 
   /** Takes a reading. What was measured before the last one is not judged again; what comes in too late is only told. */
   hear({ at: measuredAt, heardAt, value }: HeardLevel): void {
     // A clock that is ahead measures nothing that is still to come.
     const at = Math.min(measuredAt, heardAt)
-    const { lastAt } = this.#state
-    if ((lastAt !== null && at <= lastAt) || heardAt - at > this.#level.lateness) {
+    if ((this.#lastAt !== null && at <= this.#lastAt) || heardAt - at > this.#level.lateness) {
       this.#hearLate(at, heardAt, value)
       return
     }
     this.pass(at, null)
-    this.#state = { ...this.#state, lastAt: at }
+    this.#lastAt = at
     this.#take(at, value)
   }
 
@@ -106,7 +118,7 @@ export class LevelWatch {
    * @param at epoch ms
    */
   reconsider(at: number, said: { readonly at: number; readonly value: number | null }): void {
-    this.#state = { ...this.#state, lastAt: Math.min(said.at, at) }
+    this.#lastAt = Math.min(said.at, at)
     this.#take(at, said.value)
   }
 
@@ -123,53 +135,71 @@ export class LevelWatch {
 
   /** Goes on after the clock was set back: by the clock as it is now, some of what is known is still to come. @param at epoch ms */
   goOn(at: number): void {
-    const { lastAt, since } = this.#state
-    if (lastAt !== null && lastAt > at) this.#state = { ...this.#state, lastAt: at }
-    if (since !== null && since > at) this.#state = { ...this.#state, since: at }
+    if (this.#lastAt !== null && this.#lastAt > at) this.#lastAt = at
+    if (this.#since !== null && this.#since > at) this.#since = at
+    this.#revision++
   }
 
   /** When it has to be looked at though nothing is said, epoch ms; null for never. */
   next(): number | null {
-    const { since, isActive } = this.#state
-    const { onDelay, offDelay } = this.#level
-    return since === null ? null : since + (isActive ? offDelay : onDelay) * second
+    if (this.#since === null) return null
+    return this.#since + (this.#isActive ? this.#level.offDelay : this.#level.onDelay) * second
   }
 
   get state(): WatchState {
-    return this.#state
+    return {
+      lastAt: this.#lastAt,
+      isOver: this.#isOver,
+      isActive: this.#isActive,
+      since: this.#since,
+      value: this.#value,
+      worst: this.#worst,
+      late: this.#late,
+    }
   }
 
+  /** Counts what has come of what was said: while it stays, only what was said last is another. */
+  get revision(): number {
+    return this.#revision
+  }
+
+  // It runs for every reading of a month that is tried: nothing is made here that is not needed.
   #take(at: number, value: number | null): void {
+    this.#value = value
     const reads = this.#level.reads(value)
-    const state = { ...this.#state, value }
     if (reads === 'unknown') {
-      this.#state = state
       this.#ceaseToKnow()
       return
     }
-    const isOver = reads === 'between' ? state.isOver : reads === 'beyond'
-    const since = isOver === state.isActive ? null : (state.since ?? at)
-    const worst = isOver || state.isActive ? this.#worseOf(state.worst, value) : null
-    this.#state = { ...state, isOver, since, worst }
+    const isOver = reads === 'between' ? this.#isOver : reads === 'beyond'
+    const since = isOver === this.#isActive ? null : (this.#since ?? at)
+    if (isOver !== this.#isOver || since !== this.#since) this.#revision++
+    this.#isOver = isOver
+    this.#since = since
+    this.#worst = isOver || this.#isActive ? this.#worseOf(this.#worst, value) : null
     const due = this.next()
     if (due !== null && due <= at) this.#turn(due)
   }
 
   /** Nobody knows whether it is still beyond, or back: what has not been so for long enough is let go of. */
   #ceaseToKnow(): void {
-    this.#state = { ...this.#state, isOver: this.#state.isActive, since: null }
+    if (this.#since !== null || this.#isOver !== this.#isActive) this.#revision++
+    this.#isOver = this.#isActive
+    this.#since = null
   }
 
   #turn(at: number): void {
-    const isActive = !this.#state.isActive
-    const { value, worst } = this.#state
-    this.#state = { ...this.#state, isActive, since: null, worst: isActive ? worst : null }
-    this.#tell({ kind: isActive ? 'raise' : 'return', at, value, worst })
+    this.#isActive = !this.#isActive
+    this.#since = null
+    this.#revision++
+    const worst = this.#worst
+    if (!this.#isActive) this.#worst = null
+    this.#tell({ kind: this.#isActive ? 'raise' : 'return', at, value: this.#value, worst })
   }
 
   /** What came in before is not told again. */
   #hearLate(at: number, heardAt: number, value: number | null): void {
-    const { late: before } = this.#state
+    const before = this.#late
     if (before && heardAt <= before.heardAt && at <= before.at) return
     if (heardAt - at <= this.#level.lateness) return
     const reads = this.#level.reads(value)
@@ -178,7 +208,8 @@ export class LevelWatch {
     const isOver = reads === 'beyond' || (reads === 'between' && wasFrom !== null)
     const from = isOver ? (wasFrom ?? at) : null
     const worst = isOver ? this.#worseOf(wasFrom === null ? null : (before?.worst ?? null), value) : null
-    this.#state = { ...this.#state, late: { at, heardAt, from, worst } }
+    this.#late = { at, heardAt, from, worst }
+    this.#revision++
     if (from !== null && at - from >= this.#level.onDelay * second)
       this.#tell({ kind: 'late', at: from, until: at, value, worst })
   }

@@ -152,12 +152,11 @@ export class WatchedAlarm {
 
   /** Takes a reading of its signal. */
   hear(heard: HeardLevel): void {
-    const before = this.#level?.state
-    this.#level?.hear(heard)
-    const after = this.#level?.state
+    if (!this.#level) return
+    const before = this.#level.revision
+    this.#level.hear(heard)
     // What was said last alone is not written: told again it comes to the same.
-    if (before?.since !== after?.since || before?.isOver !== after?.isOver || before?.late !== after?.late)
-      this.isChanged = true
+    if (this.#level.revision !== before) this.isChanged = true
   }
 
   /** Takes a reading of a signal that its formulas are over. */

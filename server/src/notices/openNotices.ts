@@ -7,8 +7,10 @@ import type { Opened } from '../life/opened.ts'
 import { inTransaction } from '../store/inTransaction.ts'
 import { gatherNotices } from './gatherNotices.ts'
 import { mailSender } from './mail.ts'
+import { contactOf, pushSender } from './push.ts'
 import { SeenLinks } from './seenLinks.ts'
 import { sendNotices } from './sendNotices.ts'
+import { keysOf, type VapidKeys } from './vapidKeys.ts'
 import { WayBook } from './wayBook.ts'
 import { webhookSender } from './webhook.ts'
 
@@ -32,6 +34,7 @@ export interface Notices {
   readonly wayBook: WayBook
   readonly seenLinks: SeenLinks
   readonly canMail: boolean
+  readonly vapidKeys: () => Promise<VapidKeys>
   /** Looks who is to be told, and sends what is due. */
   readonly run: () => Promise<void>
   /** Whether a way keeps failing. */
@@ -47,7 +50,12 @@ export function openNotices(parts: NoticesParts): Notices {
     mailUrl === undefined || mailFrom === undefined
       ? undefined
       : opened.add(mailSender(mailUrl, mailFrom), (it) => it.close())
-  const senders = { mail: mail?.send, webhook: webhookSender(now) }
+  const vapidKeys = keysOf(pool)
+  const senders = {
+    mail: mail?.send,
+    webhook: webhookSender(now),
+    push: pushSender(vapidKeys, () => contactOf(mailFrom, parts.origin())),
+  }
   const zones = new Map<number, string>()
   const zoneOf = (alarmId: string) =>
     zones.get(alarmBook.stated.get(alarmId)?.device?.siteId ?? 0) ?? [...zones.values()][0] ?? 'UTC'
@@ -71,6 +79,7 @@ export function openNotices(parts: NoticesParts): Notices {
     wayBook: new WayBook(pool, now),
     seenLinks: new SeenLinks(parts),
     canMail: mail !== undefined,
+    vapidKeys,
     run: () => running.again(),
     isFailing: () => isFailing,
     forgetBefore: async (instant) => {

@@ -13,6 +13,7 @@ export interface NoticeRouteParts {
   readonly events: EventStore
   /** Whether mail can be sent. */
   readonly canMail: boolean
+  readonly vapidKeys: () => Promise<{ readonly publicKey: string }>
   /** Told when something is to be sent, or ways are otherwise than they were. */
   readonly noticesChanged: () => void
   readonly now: () => number
@@ -20,7 +21,7 @@ export interface NoticeRouteParts {
 
 /** What people say of the ways by which they are told, and see of what was sent. */
 export function bindNotices(parts: NoticeRouteParts): void {
-  const { binder, wayBook, seenLinks, events, canMail, noticesChanged, now } = parts
+  const { binder, wayBook, seenLinks, events, canMail, vapidKeys, noticesChanged, now } = parts
   /** What tells of all sites is for those who look after all of them. */
   const isSeenBy =
     ({ access }: Caller) =>
@@ -36,9 +37,13 @@ export function bindNotices(parts: NoticeRouteParts): void {
     mail: canMail,
   }))
 
+  binder.bind(routes.getPushKey, async () => ({ key: (await vapidKeys()).publicKey }))
+
   binder.bind(routes.createWay, async ({ body: { kind, siteId, ...stated }, caller }) => {
-    if (siteId !== null) demand(caller, 'owner', siteId, 'There is no such site.')
-    else if (!mayEverywhere(caller.access, 'owner')) throw notAllowed(caller, 'owner', ' at all sites')
+    // One's own browser is one's own matter.
+    const needed = kind === 'push' ? 'operator' : 'owner'
+    if (siteId !== null) demand(caller, needed, siteId, 'There is no such site.')
+    else if (!mayEverywhere(caller.access, needed)) throw notAllowed(caller, needed, ' at all sites')
     const made = await wayBook.create(kind, siteId, stated, caller.person.id)
     await tell(caller, siteId, `“${made.way.name}” is told of alarms from now on.`)
     return made

@@ -1,4 +1,4 @@
-import type { WayKind } from '@jaunty-sparrow/contract'
+import type { Subscription, WayKind } from '@jaunty-sparrow/contract'
 import {
   inOrderOfPriority,
   mostLines,
@@ -27,7 +27,11 @@ export interface Outgoing {
 /** Sends a notice. @returns what came back; rejects where it was not taken */
 export type SendNotice = (
   notice: Outgoing,
-  to: { readonly target: string; readonly secret: string | null },
+  to: {
+    readonly target: string
+    readonly secret: string | null
+    readonly subscription: Subscription | null
+  },
 ) => Promise<string>
 
 interface SendParts {
@@ -56,6 +60,7 @@ interface Due extends Outgoing {
   readonly attempts: number
   readonly target: string | null
   readonly secret: string | null
+  readonly subscription: Subscription | null
 }
 
 /** Sends what is due. @returns whether anything was */
@@ -71,7 +76,7 @@ export async function sendNotices(parts: SendParts): Promise<boolean> {
      update notice set attempts = attempts + 1, due_at = to_timestamp(($1::float8 + ${lease}) / 1000)
      from due left join notice_way way on way.id = (select way_id from notice where id = due.id)
      where notice.id = due.id
-     returning notice.id, uuid, subject, text, way_kind as "wayKind", attempts, way.target, way.secret`,
+     returning notice.id, uuid, subject, text, way_kind as "wayKind", attempts, way.target, way.secret, way.subscription`,
     [now()],
   )
   await Promise.all(due.map((notice) => send(parts, notice)))
@@ -79,7 +84,7 @@ export async function sendNotices(parts: SendParts): Promise<boolean> {
 }
 
 async function send({ pool, senders, now, chance }: SendParts, notice: Due): Promise<void> {
-  const { id, wayKind, attempts, target, secret } = notice
+  const { id, wayKind, attempts, target, secret, subscription } = notice
   const sender = senders[wayKind]
   const failed = (error: unknown) => {
     const says = (error instanceof Error ? error.message : String(error)).slice(0, longestAnswer)
@@ -98,7 +103,7 @@ async function send({ pool, senders, now, chance }: SendParts, notice: Due): Pro
   }
   try {
     if (!sender) throw new Error('No server of mail is stated: set MAIL_URL and MAIL_FROM.')
-    const answer = await sender(notice, { target, secret })
+    const answer = await sender(notice, { target, secret, subscription })
     await pool.query(
       `update notice set state = 'sent', sent_at = to_timestamp($2::float8 / 1000), answer = $3, due_at = null, token = null,
          text = case when token is null then text else replace(text, token, '…') end
@@ -141,13 +146,21 @@ async function write(
     [
       id,
       subject,
-      wayKind === 'webhook' ? webhookBody(uuid, kind, now(), subject, told, lines.length, link) : text,
+      wayKind === 'webhook'
+        ? webhookBody(uuid, kind, now(), subject, told, lines.length, link)
+        : wayKind === 'push'
+          ? pushBody(subject, told[0]?.response ?? '', link ?? `${origin()}/guard`)
+          : text,
       lines.length,
       token,
       token === null ? null : hashToken(token),
     ],
   )
 }
+
+/** What a browser is told, as JSON: it shows the first two, and opens the third. */
+export const pushBody = (title: string, body: string, link: string): string =>
+  JSON.stringify({ title, body, link })
 
 /** What a webhook is told, as JSON. */
 export const webhookBody = (

@@ -1,9 +1,9 @@
 import { randomBytes, randomUUID } from 'node:crypto'
-import type { Notice, Way, WayKind } from '@jaunty-sparrow/contract'
+import type { Notice, Subscription, Way, WayKind } from '@jaunty-sparrow/contract'
 import { noticeText, type Telling, tellingProblem } from '@jaunty-sparrow/core/notice'
 import type pg from 'pg'
 import { ProblemError } from '../http/problemResponse.ts'
-import { webhookBody } from './sendNotices.ts'
+import { pushBody, webhookBody } from './sendNotices.ts'
 
 const mostListed = 100
 /** So many ways may there be. */
@@ -55,15 +55,26 @@ export class WayBook {
   async create(
     kind: WayKind,
     siteId: number | null,
-    stated: StatedWay,
+    stated: StatedWay & { readonly subscription?: Subscription },
     personId: number,
   ): Promise<{ way: Way; secret: string | null }> {
     check(kind, stated)
+    const problem = subscriptionProblem(kind, stated.subscription)
+    if (problem !== undefined) throw new ProblemError('invalid', problem)
     const secret = kind === 'webhook' ? randomBytes(24).toString('base64') : null
     const { rows } = await this.#pool.query<{ id: number }>(
-      `insert into notice_way (site_id, kind, name, target, secret, tellings, person_id)
-       select $1, $2, $3, $4, $5, $6, $7 where (select count(*) from notice_way) < ${mostWays} returning id`,
-      [siteId, kind, stated.name.trim(), stated.target, secret, JSON.stringify(stated.tellings), personId],
+      `insert into notice_way (site_id, kind, name, target, secret, tellings, person_id, subscription)
+       select $1, $2, $3, $4, $5, $6, $7, $8::jsonb where (select count(*) from notice_way) < ${mostWays} returning id`,
+      [
+        siteId,
+        kind,
+        stated.name.trim(),
+        stated.target,
+        secret,
+        JSON.stringify(stated.tellings),
+        personId,
+        stated.subscription ? JSON.stringify(stated.subscription) : null,
+      ],
     )
     if (!rows[0])
       throw new ProblemError(
@@ -94,7 +105,12 @@ export class WayBook {
     const uuid = randomUUID()
     const now = this.#now()
     const { subject, text } = noticeText('test', [], 0, String, null)
-    const body = way.kind === 'webhook' ? webhookBody(uuid, 'test', now, subject, [], 0, null) : text
+    const body =
+      way.kind === 'webhook'
+        ? webhookBody(uuid, 'test', now, subject, [], 0, null)
+        : way.kind === 'push'
+          ? pushBody(subject, text.trim(), '/guard')
+          : text
     const { rows } = await this.#pool.query<Notice>(
       `insert into notice (uuid, way_id, way_name, way_kind, site_id, kind, state, subject, text, created_at, due_at)
        values ($1, $2, $3, $4, $5, 'test', 'waits', $6, $7, to_timestamp($8::float8 / 1000), to_timestamp($8::float8 / 1000))
@@ -126,9 +142,24 @@ function check(kind: WayKind, { target, tellings }: StatedWay): void {
   if (problem !== undefined) throw new ProblemError('invalid', problem)
 }
 
+/** Pushes go over TLS; in the clear to this machine alone. */
+function subscriptionProblem(kind: WayKind, subscription: Subscription | undefined): string | undefined {
+  if ((kind === 'push') !== (subscription !== undefined))
+    return kind === 'push'
+      ? 'A push needs what the browser said of where it is pushed to.'
+      : 'Only a push has a browser it goes to.'
+  if (!subscription) return undefined
+  if (!URL.canParse(subscription.endpoint))
+    return 'What the browser said of where it is pushed to is no address.'
+  const { protocol, hostname } = new URL(subscription.endpoint)
+  const isHere = hostname === '127.0.0.1' || hostname === 'localhost'
+  return protocol === 'https:' || isHere ? undefined : 'A browser is pushed to over https alone.'
+}
+
 function targetProblem(kind: WayKind, target: string): string | undefined {
   if (kind === 'mail')
     return /^[^\s@<>,;]+@[^\s@<>,;]+$/.test(target) ? undefined : `"${target}" is no address of mail.`
+  if (kind === 'push') return undefined
   const isUrl = URL.canParse(target) && /^https?:$/.test(new URL(target).protocol)
   return isUrl ? undefined : `"${target}" is no address of a webhook: it begins with https:// or http://.`
 }

@@ -19,7 +19,7 @@ const table = {
   operator: {
     'at its site':
       'changeDoubt createNote requestCommands switchRule resumeRules tryRule moveAlarms tryAlarm testWay',
-    'at any site': 'listWays listNotices',
+    'at any site': 'listWays listNotices getPushKey',
   },
   owner: {
     'at its site': `changeSite deleteSite changeKit deleteKit addSignalDefinition createDevice changeDevice getDeviceLoss
@@ -408,6 +408,7 @@ const requests: { readonly [N in Name]: (on: Stage) => Asked<(typeof routes)[N]>
     body: { occasion: silence.occasion, unless: null, limits: null, ...span },
   }),
   listWays: () => ({}),
+  getPushKey: () => ({}),
   createWay: ({ siteId }) => ({ body: { siteId, kind: 'webhook', ...wayShown } }),
   changeWay: ({ wayId }) => ({ params: { wayId }, body: wayShown }),
   deleteWay: ({ wayId }) => ({ params: { wayId } }),

@@ -10,20 +10,18 @@ import { useAccess } from '../people/useMay.ts'
 import { useSitesQuery } from '../sites/sitesApi.ts'
 import { useChangeWayMutation, useCreateWayMutation } from './noticesApi.ts'
 import { TellingFields } from './TellingFields.tsx'
-
-/** What is usual: whatever is urgent or important, at once, at any time. */
-export const usualTelling: Telling = {
-  priorities: ['urgent', 'important'],
-  days: [1, 2, 3, 4, 5, 6, 7],
-  from: 0,
-  to: 0,
-  wait: 0,
-}
+import { usualTelling } from './usualTelling.ts'
 
 interface WaySheetProps {
   /** Undefined for a new one. */
   readonly way: Way | undefined
   readonly onClose: () => void
+}
+
+const targetWords: Readonly<Record<WayKind, string>> = {
+  mail: 'Address of mail',
+  webhook: 'Address of the webhook',
+  push: 'Which browser it is',
 }
 
 /** Says who is told, where that leads, and of what. */
@@ -97,8 +95,8 @@ export function WaySheet({ way, onClose }: WaySheetProps) {
           </ChoiceField>
         )}
         <TextField
-          label={kind === 'mail' ? 'Address of mail' : 'Address of the webhook'}
-          type={kind === 'mail' ? 'email' : 'url'}
+          label={targetWords[kind]}
+          type={kind === 'mail' ? 'email' : kind === 'webhook' ? 'url' : 'text'}
           placeholder={kind === 'mail' ? 'moira@creamery.example' : 'https://creamery.example/alarms'}
           required
           maxLength={300}

@@ -20,6 +20,9 @@ const noticesApi = api.injectEndpoints({
       query: (query) => request(routes.listNotices, undefined, undefined, query),
       providesTags: ['Notices'],
     }),
+    pushKey: build.query<ResponseOf<typeof routes.getPushKey>, void>({
+      query: () => request(routes.getPushKey),
+    }),
     createWay: build.mutation<ResponseOf<typeof routes.createWay>, BodyOf<typeof routes.createWay>>({
       query: (body) => request(routes.createWay, undefined, body),
       invalidatesTags: ['Notices'],
@@ -49,6 +52,7 @@ const noticesApi = api.injectEndpoints({
 export const {
   useWaysQuery,
   useNoticesQuery,
+  useLazyPushKeyQuery,
   useCreateWayMutation,
   useChangeWayMutation,
   useDeleteWayMutation,

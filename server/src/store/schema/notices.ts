@@ -1,4 +1,4 @@
-import type { WayKind } from '@jaunty-sparrow/contract'
+import type { Subscription, WayKind } from '@jaunty-sparrow/contract'
 import type { NoticeKind, NoticeLine, Telling } from '@jaunty-sparrow/core/notice'
 import { sql } from 'drizzle-orm'
 import { index, integer, jsonb, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core'
@@ -16,6 +16,8 @@ export const noticeWay = pgTable('notice_way', {
   target: text('target').notNull(),
   /** What a webhook is signed with; it is needed as it is, to sign. */
   secret: text('secret'),
+  /** Where a browser is pushed to. */
+  subscription: jsonb('subscription').$type<Subscription>(),
   tellings: jsonb('tellings').$type<readonly Telling[]>().notNull(),
   /** Who made it. */
   personId: integer('person_id').references(() => person.id, { onDelete: 'set null' }),
@@ -83,3 +85,9 @@ export const noticeTold = pgTable(
     index('notice_told_open').on(table.alarmId).where(sql`over_at is null`),
   ],
 )
+
+/** What servers on this database know each other and themselves by, made when it is first needed. */
+export const serverSecret = pgTable('server_secret', {
+  name: text('name').primaryKey(),
+  value: jsonb('value').$type<Readonly<Record<string, string>>>().notNull(),
+})

@@ -7,6 +7,7 @@ import { Button } from '../../design/Button.tsx'
 import { Notice } from '../../design/Notice.tsx'
 import { Skeleton } from '../../design/Skeleton.tsx'
 import { useDeleteWayMutation, useTestWayMutation, useWaysQuery } from '../../notices/noticesApi.ts'
+import { PushHere } from '../../notices/PushHere.tsx'
 import { tellingWords } from '../../notices/tellingWords.ts'
 import { WaySheet } from '../../notices/WaySheet.tsx'
 import { useAccess } from '../../people/useMay.ts'
@@ -44,6 +45,7 @@ export function ToldPage() {
           nothing.
         </Notice>
       )}
+      {data && <PushHere ways={data.ways} />}
       {data?.ways.length === 0 && (
         <p className="max-w-prose text-ink-soft">
           Nobody yet: alarms stand on their page, and whoever does not look at it does not know. Name somebody
@@ -75,8 +77,7 @@ function WayRow({ way, onChange }: { readonly way: Way; readonly onChange: () =>
         <p>
           <strong>{way.name}</strong>{' '}
           <span className="text-sm text-ink-soft">
-            by {way.kind === 'mail' ? 'mail' : 'webhook'} to <span className="break-all">{way.target}</span> ·{' '}
-            {where}
+            by {way.kind} to <span className="break-all">{way.target}</span> · {where}
           </span>
         </p>
         <ul className="text-sm text-ink-soft">
