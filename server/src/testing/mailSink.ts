@@ -13,6 +13,8 @@ export interface SunkMail {
 export class MailSink {
   readonly mails: SunkMail[] = []
   readonly #events = new EventEmitter()
+  /** What happens when it has taken a mail, before it says so. */
+  taken: () => Promise<unknown> = async () => undefined
   /** Why it takes nothing just now; undefined where it does. */
   refuses: string | undefined
   readonly #server = new SMTPServer({
@@ -31,7 +33,10 @@ export class MailSink {
         const header = (name: string) => new RegExp(`^${name}: (.*)$`, 'im').exec(source)?.[1]?.trim() ?? ''
         const to = session.envelope.rcptTo.map(({ address }) => address)
         this.mails.push({ to, id: header('Message-ID'), subject: header('Subject'), source })
-        done(null)
+        this.taken().then(
+          () => done(null),
+          (error: Error) => done(error),
+        )
         this.#events.emit('mail')
       })
     },
