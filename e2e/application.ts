@@ -17,8 +17,9 @@ export class Application {
     this.databaseUrl = databaseUrl
   }
 
-  async start(): Promise<void> {
-    const main = fileURLToPath(new URL('../server/src/main.ts', import.meta.url))
+  /** @param program what is started, from this folder */
+  async start(program = '../server/src/main.ts'): Promise<void> {
+    const main = fileURLToPath(new URL(program, import.meta.url))
     const port = this.origin === '' ? '0' : new URL(this.origin).port
     this.#process = fork(main, [], {
       execArgv: ['--import', 'tsx'],
@@ -34,6 +35,11 @@ export class Application {
     const [message] = (await once(this.#process, 'message')) as [{ url: string; firstRunToken?: string }]
     this.origin = message.url
     this.firstRunUrl = `${message.url}/first-run#${message.firstRunToken ?? ''}`
+  }
+
+  /** Puts its clock forward, where it was started by one that can be. @param ms */
+  forward(ms: number): void {
+    this.#process?.send({ forward: ms })
   }
 
   async stop(signal: NodeJS.Signals = 'SIGTERM'): Promise<void> {
@@ -75,6 +81,13 @@ export const password = 'a gate, a goat, a bell'
 async function begin(): Promise<Application> {
   const application = new Application(await emptyDatabase(`e2e_${process.pid}_${begun++}`))
   await application.start()
+  return application
+}
+
+/** Starts an application on an empty database whose clock can be put forward. */
+export async function beginWithClock(): Promise<Application> {
+  const application = new Application(await emptyDatabase(`e2e_clock_${process.pid}_${begun++}`))
+  await application.start('../server/src/testing/clockServer.ts')
   return application
 }
 

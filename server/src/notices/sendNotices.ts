@@ -18,7 +18,7 @@ const lease = 120_000
 const longestAnswer = 300
 
 /** What goes out: the same however often it is tried. */
-export interface Outgoing {
+interface Outgoing {
   readonly uuid: string
   readonly subject: string
   readonly text: string

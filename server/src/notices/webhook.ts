@@ -11,7 +11,7 @@ const longestAnswer = 200
  * @param secret base64
  * @param seconds of the epoch
  */
-export const signatureOf = (secret: string, id: string, seconds: number, body: string): string =>
+const signatureOf = (secret: string, id: string, seconds: number, body: string): string =>
   `v1,${createHmac('sha256', Buffer.from(secret, 'base64')).update(`${id}.${seconds}.${body}`).digest('base64')}`
 
 /** Sends notices to a webhook. @param now epoch ms */
