@@ -157,8 +157,10 @@ function missing(): never {
 }
 
 async function zoneOf(pool: pg.Pool, siteId: number): Promise<string> {
-  const { rows } = await pool.query<{ time_zone: string }>('select time_zone from site where id = $1', [
-    siteId,
-  ])
+  const { rows } = await pool.query<{ time_zone: string }>(
+    `select time_zone from site
+     where id = $1`,
+    [siteId],
+  )
   return rows[0]?.time_zone ?? 'UTC'
 }
