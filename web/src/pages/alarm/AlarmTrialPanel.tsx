@@ -2,22 +2,19 @@ import type { Signal } from '@jaunty-sparrow/contract'
 import { lengthWords } from '@jaunty-sparrow/core/time'
 import { HoursOfDay, hoursHeight, Trial, trialLayout } from '@jaunty-sparrow/drawings/trial'
 import isEqual from 'lodash-es/isEqual.js'
-import { useEffect, useId, useMemo, useState } from 'react'
+import { useId, useMemo } from 'react'
 import { useAlarmTrialQuery } from '../../alarms/alarmsApi.ts'
 import { problemText } from '../../api/problemText.ts'
 import { Notice } from '../../design/Notice.tsx'
 import { useWidth } from '../../design/useWidth.ts'
 import { roughLength } from '../../rules/ruleWords.ts'
-import { SpanButton } from '../../signals/SpanButton.tsx'
 import { useTracesQuery } from '../../signals/signalsApi.ts'
-import { type SpanName, spans } from '../../signals/view.ts'
-import { serverNow } from '../../time/clock.ts'
 import { BoundHandle } from '../rule/BoundHandle.tsx'
+import { TrialHead } from '../rule/TrialHead.tsx'
+import { useTrialSpan } from '../rule/useTrialSpan.ts'
 import { alarmRow, returnsAt } from './alarmRow.ts'
 import type { AlarmDraft } from './newAlarm.ts'
 
-/** So long nothing is changed before it is tried, ms. */
-const rest = 120
 /** The picture has as many columns. */
 const columns = 900
 const noHours = Array.from({ length: 24 }, () => 0)
@@ -35,14 +32,7 @@ interface AlarmTrialPanelProps {
 
 /** How often an alarm would have been raised over the past, tried anew with every change of it. */
 export function AlarmTrialPanel({ signal, draft, stated, timeZone, onChange }: AlarmTrialPanelProps) {
-  const [span, setSpan] = useState<SpanName>('month')
-  const [to, setTo] = useState(() => Math.floor(serverNow() / 60_000) * 60_000)
-  const from = to - spans[span].length
-  const [tried, setTried] = useState(draft)
-  useEffect(() => {
-    const waiting = setTimeout(() => setTried(draft), rest)
-    return () => clearTimeout(waiting)
-  }, [draft])
+  const { span, choose, from, to, tried } = useTrialSpan(draft, 'month')
   const asked = ({ alarm: { occasion, unless }, limits }: AlarmDraft) => ({
     signalId: signal.id,
     occasion,
@@ -81,25 +71,7 @@ export function AlarmTrialPanel({ signal, draft, stated, timeZone, onChange }: A
   const at = layout.rows[0]
   return (
     <section aria-labelledby="trial" className="grid content-start gap-3 self-start xl:sticky xl:top-28">
-      <div className="flex flex-wrap items-baseline justify-between gap-2">
-        <h2 id="trial" className="text-lg">
-          Tried on the past
-        </h2>
-        <nav aria-label="Over which span" className="flex gap-1 text-sm text-ink-soft">
-          {(['day', 'week', 'month'] as const).map((each) => (
-            <SpanButton
-              key={each}
-              isChosen={span === each}
-              onClick={() => {
-                setSpan(each)
-                setTo(Math.floor(serverNow() / 60_000) * 60_000)
-              }}
-            >
-              {spans[each].name}
-            </SpanButton>
-          ))}
-        </nav>
-      </div>
+      <TrialHead span={span} onSpan={choose} />
       {error !== undefined && <Notice tone="trouble" title={problemText(error)} />}
       {data?.problem && <Notice tone="trouble" title={data.problem} />}
       {data && data.problem === null && (

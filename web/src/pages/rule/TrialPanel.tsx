@@ -1,20 +1,17 @@
 import { formulaOf, pickedTerms, type Rule } from '@jaunty-sparrow/core/rule'
 import { Trial, trialLayout } from '@jaunty-sparrow/drawings/trial'
-import { useEffect, useMemo, useState } from 'react'
+import { useMemo } from 'react'
 import { problemText } from '../../api/problemText.ts'
 import { Notice } from '../../design/Notice.tsx'
 import { useWidth } from '../../design/useWidth.ts'
 import { useRuleTrialQuery } from '../../rules/rulesApi.ts'
 import { comparisonWords, type NameOf, roughLength } from '../../rules/ruleWords.ts'
-import { SpanButton } from '../../signals/SpanButton.tsx'
 import { useTracesQuery } from '../../signals/signalsApi.ts'
-import { type SpanName, spans } from '../../signals/view.ts'
-import { serverNow } from '../../time/clock.ts'
 import { BoundHandle } from './BoundHandle.tsx'
+import { TrialHead } from './TrialHead.tsx'
 import { boundId, trialRows } from './trialRows.ts'
+import { useTrialSpan } from './useTrialSpan.ts'
 
-/** So long nothing is changed before it is tried, ms. */
-const rest = 120
 /** The picture has as many columns. */
 const columns = 900
 
@@ -29,14 +26,7 @@ interface TrialPanelProps {
 
 /** What a rule would have done over the past, tried anew with every change of it. */
 export function TrialPanel({ signalId, ruleId, rule, timeZone, nameOf, onChange }: TrialPanelProps) {
-  const [span, setSpan] = useState<SpanName>('week')
-  const [to, setTo] = useState(() => Math.floor(serverNow() / 60_000) * 60_000)
-  const from = to - spans[span].length
-  const [tried, setTried] = useState(rule)
-  useEffect(() => {
-    const waiting = setTimeout(() => setTried(rule), rest)
-    return () => clearTimeout(waiting)
-  }, [rule])
+  const { span, choose, from, to, tried } = useTrialSpan(rule, 'week')
   const isComplete = rule.when !== null || rule.clock !== null
   const { data, error, isFetching } = useRuleTrialQuery(
     { signalId, rule: tried, from, to, ...(ruleId !== undefined && { ruleId }) },
@@ -62,25 +52,7 @@ export function TrialPanel({ signalId, ruleId, rule, timeZone, nameOf, onChange 
   }
   return (
     <section aria-labelledby="trial" className="grid content-start gap-3 self-start xl:sticky xl:top-28">
-      <div className="flex flex-wrap items-baseline justify-between gap-2">
-        <h2 id="trial" className="text-lg">
-          Tried on the past
-        </h2>
-        <nav aria-label="Over which span" className="flex gap-1 text-sm text-ink-soft">
-          {(['day', 'week', 'month'] as const).map((each) => (
-            <SpanButton
-              key={each}
-              isChosen={span === each}
-              onClick={() => {
-                setSpan(each)
-                setTo(Math.floor(serverNow() / 60_000) * 60_000)
-              }}
-            >
-              {spans[each].name}
-            </SpanButton>
-          ))}
-        </nav>
-      </div>
+      <TrialHead span={span} onSpan={choose} />
       {!isComplete && (
         <p className="text-ink-soft">
           Say when it shall act, and here stands what it would have done: how often, how long, and against
