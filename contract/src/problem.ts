@@ -25,6 +25,30 @@ export const Problem = Type.Object(
 export type Problem = Static<typeof Problem>
 
 /** The answer to a message of which only a part could be stored. */
+const bound = Type.Optional(Type.Number())
+/** By what a board guards. */
+const BoardGuard = Type.Object(
+  {
+    limits: Type.Record(
+      Type.String(),
+      Type.Object({
+        lowLow: bound,
+        low: bound,
+        high: bound,
+        highHigh: bound,
+        deadband: Type.Number(),
+        after: Type.Number({ description: 'How long it has to be beyond, seconds.' }),
+        back: Type.Number({ description: 'How long it has to be back, seconds.' }),
+      }),
+      { description: 'By what the signal is called on the wire, in what the board sends.' },
+    ),
+    alarm: Type.Union([Type.String(), Type.Null()], {
+      description: 'The highest priority of its alarms that nobody has seen: urgent, important or minor.',
+    }),
+  },
+  { description: 'By what the device guards, where it asked with ?limits.' },
+)
+
 export const PartlyStored = Type.Object({
   stored: Type.Integer({ description: 'How many readings were stored.' }),
   refused: Type.Array(Refused),
@@ -42,6 +66,7 @@ export const PartlyStored = Type.Object({
       { description: 'What waits for the device, where it asked with ?commands.' },
     ),
   ),
+  guard: Type.Optional(BoardGuard),
 })
 export type PartlyStored = Static<typeof PartlyStored>
 

@@ -1,4 +1,5 @@
 import { isLoopback } from '@jaunty-sparrow/core/reach'
+import type { BoardGuards } from './alarms/boardGuards.ts'
 import type { Commands } from './commands/commands.ts'
 import { type Config, ConfigError } from './config.ts'
 import { BrokerDoor } from './doors/brokerDoor.ts'
@@ -16,6 +17,7 @@ import type { Database } from './store/database.ts'
 interface OpenDoorsParts {
   readonly kit: DoorKit
   readonly commands: Commands
+  readonly guards: BoardGuards
   readonly config: Config
   readonly database: Database
   readonly opened: Opened
@@ -41,8 +43,18 @@ interface Doors {
 
 /** Opens the doors that are wanted, each with how it is closed again. */
 export async function openDoors(parts: OpenDoorsParts): Promise<Doors> {
-  const { kit, commands, config, database, opened, certificates, reachedFrom, lineChanged, linesChanged } =
-    parts
+  const {
+    kit,
+    commands,
+    guards,
+    config,
+    database,
+    opened,
+    certificates,
+    reachedFrom,
+    lineChanged,
+    linesChanged,
+  } = parts
   const { mqttUrl, serverName } = config
   if (mqttUrl !== undefined) opened.add(new BrokerDoor(mqttUrl, serverName, kit), (it) => it.close())
   const presences = new PresenceStore(database.$client)
@@ -74,10 +86,15 @@ export async function openDoors(parts: OpenDoorsParts): Promise<Doors> {
       commands: new SerialCommands({ commands, straightWay: kit.straightWay }),
       database,
       serverName,
+      guardOf: (deviceId) => guards.of(deviceId) ?? '{"limits":{},"alarm":null}',
       changed: lineChanged,
       linesChanged,
     }),
     (it) => it.close(),
   )
+  guards.onChanged(({ id, address }, says) => {
+    mqtt?.sendLimits(address, says)
+    serial.sendLimits(id)
+  })
   return { mqtt, mqttPort, mqttTlsPort, coapPort, serial }
 }

@@ -226,6 +226,7 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
           presence?.heardElsewhere(readings)
           guardSoon?.()
         },
+        alarms: () => alarms.guards.mark(),
         commands: (changed) => {
           commands.watch(changed)
           sendWaiting(changed)
@@ -407,6 +408,7 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
   const doors = await openDoors({
     kit,
     commands,
+    guards: alarms.guards,
     config,
     database,
     opened,
@@ -502,7 +504,7 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
     now,
     webRoot,
   })
-  const http = httpDoor({ ...kit, programs, commands })
+  const http = httpDoor({ ...kit, programs, commands, guards: alarms.guards })
   web.answer(
     (request, response) => {
       reach.reachedFrom(ipOf(request))

@@ -1,6 +1,7 @@
 export * from './alarmAddress.ts'
 export * from './alarmProblem.ts'
 export * from './alarmWords.ts'
+export * from './boardGuard.ts'
 export * from './levelWatch.ts'
 export * from './occasionLevel.ts'
 export * from './occasionRule.ts'

@@ -7,6 +7,7 @@ import type { EventStore } from '../events/eventStore.ts'
 import type { RuleInputs } from '../rules/ruleInputs.ts'
 import { AlarmBook } from './alarmBook.ts'
 import { AlarmKeeper } from './alarmKeeper.ts'
+import { BoardGuards } from './boardGuards.ts'
 import { BuiltInAlarms, type Conditions } from './builtInAlarms.ts'
 import { judgeAlarms } from './judgeAlarms.ts'
 import { passTime } from './passTime.ts'
@@ -31,6 +32,8 @@ const mostTold = 200
 /** All there is of alarms, put together. */
 export interface Alarms {
   readonly book: AlarmBook
+  /** By what boards guard. */
+  readonly guards: BoardGuards
   /** Judges what is committed. */
   readonly judge: Consumer
   /** Tells what was judged, when it holds. */
@@ -57,17 +60,25 @@ export async function openAlarms(parts: AlarmsParts): Promise<Alarms> {
     const isTold = hasChanged
     written = []
     hasChanged = false
-    if (isTold) hub.alarmsChanged()
+    if (isTold) {
+      guards.mark()
+      hub.alarmsChanged()
+      await guards.look()
+    }
     await events.tellOf(told)
   }
+  const book = new AlarmBook({ ...parts, keeper, builtIn, changed, tell })
+  const guards = new BoardGuards({ ...parts, alarmBook: book })
   return {
-    book: new AlarmBook({ ...parts, keeper, builtIn, changed, tell }),
+    book,
+    guards,
     judge: judgeAlarms({ keeper, inputs, changed }),
     tell,
     follow: async () => {
       const done = await passTime({ ...parts, keeper, isSo: (stated) => builtIn.isSo(stated) })
       if (done) changed(done)
       await tell()
+      await guards.look()
     },
     forgetBefore: async (instant) => {
       await pool.query('delete from alarm_act where at < to_timestamp($1::float8 / 1000)', [instant])

@@ -4,6 +4,8 @@ import { commandFor, readAnswer } from '@jaunty-sparrow/core/command'
 import { type Credential, readCredential } from '@jaunty-sparrow/core/device'
 import { guessMediaType, tailOf } from '@jaunty-sparrow/core/message'
 import { presentable } from '@jaunty-sparrow/core/text'
+import isEmpty from 'lodash-es/isEmpty.js'
+import type { BoardGuards } from '../alarms/boardGuards.ts'
 import type { Commands } from '../commands/commands.ts'
 import type { RegisteredDevice } from '../devices/registeredDevice.ts'
 import type { Throttled } from '../devices/throttle.ts'
@@ -17,8 +19,6 @@ import { admit, type DoorKit, turnAway } from './doorKit.ts'
 import { beginningOf, Held, readBody, unpack } from './requestBody.ts'
 import { isProgramToken, sentFor } from './sendingProgram.ts'
 
-type CommandForDevice = NonNullable<PartlyStored['commands']>[number]
-
 /** bytes */
 const largestAnswer = 2048
 
@@ -29,6 +29,7 @@ interface HttpDoorParts
   extends Pick<DoorKit, 'registry' | 'straightWay' | 'recorder' | 'budget' | 'faults' | 'now' | 'log'> {
   readonly programs: ProgramTokens
   readonly commands: Pick<Commands, 'takeWaiting' | 'answered'>
+  readonly guards: Pick<BoardGuards, 'of'>
 }
 
 /** Whether a request is for this door. */
@@ -68,7 +69,7 @@ export function httpDoor(parts: HttpDoorParts): RequestListener {
       } as const
       if (isState(request)) return await takeState(response, parts, device, message)
       const outcome = await parts.straightWay.receive(device, message)
-      answer(response, outcome, await waitingFor(request, parts, device, outcome))
+      answer(response, outcome, await askedFor(request, parts, device, outcome))
     } catch (error) {
       const problem = asProblem(error, parts)
       if (!response.headersSent && !response.destroyed) sendProblem(response, problem)
@@ -104,18 +105,29 @@ async function recordRefusal(
   })
 }
 
-/** A board that is awake for a moment asks for what waits in the same breath: `POST /in?commands`. */
-async function waitingFor(
+/** What a board asks for in the same breath. */
+type AskedFor = Pick<PartlyStored, 'commands' | 'guard'>
+
+/** A board that is awake for a moment asks for what waits, and by what it guards: `POST /in?commands&limits`. */
+async function askedFor(
   { url = '' }: IncomingMessage,
-  { commands }: HttpDoorParts,
+  { commands, guards }: HttpDoorParts,
   { id }: RegisteredDevice,
   { kind }: Outcome,
-): Promise<readonly CommandForDevice[] | undefined> {
-  if (kind === 'throttled' || kind === 'refused') return undefined
-  if (!new URLSearchParams(url.split('?')[1]).has('commands')) return undefined
-  const waiting = await commands.takeWaiting(id, true)
-  return waiting.map(({ command, signal, name }) => commandFor(name, command, signal.definition.kind))
+): Promise<AskedFor> {
+  const asked = new URLSearchParams(url.split('?')[1])
+  if (kind === 'throttled' || kind === 'refused') return {}
+  const waiting = asked.has('commands') ? await commands.takeWaiting(id, true) : undefined
+  const guard = asked.has('limits') ? JSON.parse(guards.of(id) ?? noGuard) : undefined
+  return {
+    ...(waiting && {
+      commands: waiting.map(({ command, signal, name }) => commandFor(name, command, signal.definition.kind)),
+    }),
+    ...(guard && { guard }),
+  }
 }
+
+const noGuard = JSON.stringify({ limits: {}, alarm: null })
 
 const isState = ({ url = '' }: IncomingMessage): boolean => url.startsWith('/state')
 
@@ -147,16 +159,16 @@ async function takeState(
   else response.writeHead(204, nosniff).end()
 }
 
-function answer(response: ServerResponse, outcome: Outcome, commands?: readonly CommandForDevice[]): void {
+function answer(response: ServerResponse, outcome: Outcome, asked: AskedFor = {}): void {
   if (outcome.kind === 'throttled') sendThrottled(response, outcome)
   else if (outcome.kind === 'unclaimed') response.writeHead(204, nosniff).end()
-  else answerRead(response, outcome, commands)
+  else answerRead(response, outcome, asked)
 }
 
 function answerRead(
   response: ServerResponse,
   outcome: Exclude<Outcome, { kind: 'throttled' | 'unclaimed' }>,
-  commands: readonly CommandForDevice[] | undefined,
+  asked: AskedFor,
 ): void {
   const { refused } = outcome
   const listed = refused.slice(0, mostRefusedListed)
@@ -165,13 +177,13 @@ function answerRead(
       response,
       new ProblemError(outcome.problem, outcome.detail, refused.length > 0 ? { refused: listed } : {}),
     )
-  } else if (refused.length === 0 && commands === undefined) response.writeHead(204, nosniff).end()
+  } else if (refused.length === 0 && isEmpty(asked)) response.writeHead(204, nosniff).end()
   else
     sendPartlyStored(response, {
       stored: outcome.stored,
       refused: listed,
       refusedTotal: refused.length,
-      ...(commands && { commands: [...commands] }),
+      ...asked,
     })
 }
 

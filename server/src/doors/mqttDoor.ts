@@ -217,6 +217,14 @@ export class MqttDoor {
     if (device) this.#parts.faults.watch('a command by MQTT', this.#commands.send(device, again))
   }
 
+  /** Lets a device hear by what it guards, retained; nothing any more where that is empty. */
+  sendLimits(address: string, says: string): void {
+    this.#broker.publish(
+      { cmd: 'publish', topic: `sparrow/${address}/limits`, payload: says, qos: 1, retain: true, dup: false },
+      (error) => error && this.#parts.faults.note('limits by MQTT', error),
+    )
+  }
+
   /** Gives a connection to the broker, with a gate before it: the broker itself gathers packets however large they are. */
   #handle(connection: Duplex, request?: IncomingMessage): void {
     const gate = new PacketGate(largestPacketOfStranger)

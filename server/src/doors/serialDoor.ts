@@ -65,6 +65,11 @@ export class SerialDoor {
     this.#listeners.get(deviceId)?.sendCommands(false)
   }
 
+  /** Writes a device by what it guards, where it asked for that. */
+  sendLimits(deviceId: number): void {
+    this.#listeners.get(deviceId)?.sendLimits()
+  }
+
   /** Says a word, an empty line, to each board that can be told something: it goes safe when it hears none. */
   greet(): void {
     for (const [deviceId, listener] of this.#listeners) {

@@ -25,11 +25,15 @@ const lineFeed = 10
 
 /** bytes */
 const longestAnswer = 2048
+/** A board that guards by itself asks so, when it starts. */
+const asksForLimits = 'limits?'
 
 export interface SerialListenerParts extends Omit<DoorKit, 'budget'> {
   /** Called when the line of a device begins or ceases to do well. */
   readonly changed: (deviceId: number) => void
   readonly commands: SerialCommands
+  /** By what a board guards, as a line tells it. */
+  readonly guardOf: (deviceId: number) => string
 }
 
 interface Line {
@@ -60,6 +64,7 @@ export class SerialListener {
   #resting: Promise<boolean> | undefined
   #closed = false
   #lastAt = 0
+  #wantsLimits = false
 
   constructor(deviceId: number, stated: SerialListener['stated'], parts: SerialListenerParts) {
     this.#deviceId = deviceId
@@ -77,6 +82,11 @@ export class SerialListener {
   /** Writes what waits for the board. @param again whether it may have missed what was written before */
   sendCommands(again: boolean): void {
     this.#parts.faults.watch('a command on a cable', this.#parts.commands.send(this.#deviceId, this, again))
+  }
+
+  /** Writes by what the board guards, where it asked for that once. */
+  sendLimits(): void {
+    if (this.#wantsLimits) this.write(`${this.#parts.guardOf(this.#deviceId)}\n`)
   }
 
   /** Writes a line to the board. @returns whether there was a way to it */
@@ -195,6 +205,11 @@ export class SerialListener {
       const sent = { door: 'serial', mediaType: '', tail: '', topic: '', body: bytes, receivedAt } as const
       if (await this.#parts.straightWay.admit(device, sent)) return
       return this.#parts.commands.answered(device, answer, receivedAt)
+    }
+    if (bytes.toString('latin1').trim() === asksForLimits) {
+      this.#wantsLimits = true
+      this.sendLimits()
+      return
     }
     const message = messageOfLine(bytes, this.stated.csvHeader)
     if (!device || device.isRetired || !message) return

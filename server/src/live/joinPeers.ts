@@ -22,6 +22,7 @@ interface JoinParts extends Omit<PeersParts, 'heard' | 'listening'> {
     readings(readings: readonly Reading[]): void
     arrived(arrivals: readonly Arrival[]): void
     commands(commands: readonly Command[]): void
+    alarms(): void
   }
 }
 
@@ -48,7 +49,10 @@ export async function joinPeers(parts: JoinParts): Promise<Peers> {
       if (notice.kind === 'sites') hub.sitesChanged('elsewhere')
       if (notice.kind === 'dashboards') hub.dashboardsChanged('elsewhere')
       if (notice.kind === 'rules') hub.rulesChanged('elsewhere')
-      if (notice.kind === 'alarms') hub.alarmsChanged('elsewhere')
+      if (notice.kind === 'alarms') {
+        hub.alarmsChanged('elsewhere')
+        elsewhere.alarms()
+      }
       if (notice.kind === 'notices') hub.noticesChanged('elsewhere')
       if (notice.kind === 'event') hub.event(notice.event, 'elsewhere')
       if (notice.kind === 'commands') {
