@@ -1,12 +1,13 @@
+import { pythonGuarding } from './guarding.ts'
 import { microPythonWifi } from './microPythonWifi.ts'
-import { messageOf, type ProgramField, type ProgramKind, safeStates } from './program.ts'
+import { inbox, messageOf, type ProgramField, type ProgramKind, safeStates } from './program.ts'
 import { literal } from './pythonProgram.ts'
 
 export const microPythonProgram: ProgramKind = {
   key: 'micropython',
   name: 'MicroPython',
   says: 'For a Wi-Fi board with MicroPython; copy both files onto it. Tried with Python on a computer, over stand-ins for the board.',
-  write: ({ address, url, seconds, sleeps, fields, controlled }, secret) => [
+  write: ({ address, url, seconds, sleeps, fields, controlled, guards }, secret) => [
     {
       name: 'board_secrets.py',
       isSecret: true,
@@ -58,7 +59,7 @@ def set_clock():
             print("The clock is not set: the server stamps what it gets, and nothing is kept meanwhile.")
 
 
-${controlled.length > 0 ? receiving(controlled) : ''}def post(path, body):
+${controlled.length > 0 ? receiving(controlled) : ''}${guards ? `${boardFiles}${pythonGuarding(files)}` : ''}def post(path, body):
     return urequests.post(
         SERVER + path,
         data=json.dumps(body),
@@ -72,7 +73,7 @@ ${controlled.length > 0 ? receiving(controlled) : ''}def post(path, body):
 def send(waiting):
     # Whether it is done with.
     try:
-        answer = post(${controlled.length > 0 ? '"/in?commands"' : '"/in"'}, waiting)
+        answer = post("${inbox({ controlled, guards })}", waiting)
     except OSError as error:
         print("No way to", SERVER, ":", error, "It is tried again.")
         return False
@@ -97,7 +98,7 @@ ${
                 print("The answer did not get there:", error)
 `
     : ''
-}    # What is wrong in itself is wrong the next time too; what the server cannot take now is sent again.
+}${guards ? '        heard_guard(told.get("guard", GUARD))\n' : ''}    # What is wrong in itself is wrong the next time too; what the server cannot take now is sent again.
     return status != 429 and status < 500
 
 
@@ -118,7 +119,7 @@ def main():
     waiting = kept() if SLEEPS else []
     failures = 0
     pause = 0
-${controlled.length > 0 ? '    heard = time.time()\n' : ''}    while True:
+${controlled.length > 0 || guards ? '    heard = time.time()\n' : ''}    while True:
         began = time.time()
         is_there = connect()
         if is_there:
@@ -135,12 +136,12 @@ ${controlled.length > 0 ? '        tell_states(reading)\n' : ''}        now = cl
             waiting = []
             failures = 0
             pause = 0
-${controlled.length > 0 ? '            heard = time.time()\n' : ''}        elif pause <= 0:
+${controlled.length > 0 || guards ? '            heard = time.time()\n' : ''}        elif pause <= 0:
             # Not too often, so that a server that comes back is not overrun.
             failures = min(failures + 1, 8)
             pause = min(300, 2**failures)
         pause -= EVERY
-${controlled.length > 0 ? '        if time.time() - heard > SAFE_AFTER:\n            make_safe()\n' : ''}        if SLEEPS:
+${controlled.length > 0 ? '        if time.time() - heard > SAFE_AFTER:\n            make_safe()\n' : ''}${guards ? '        guard(reading, time.time() - heard > ALONE_AFTER)\n' : ''}        if SLEEPS:
             if waiting or kept():
                 keep(waiting)
             machine.deepsleep(EVERY * 1000)
@@ -152,6 +153,24 @@ main()
     },
   ],
 }
+
+/** A board has files of its own. */
+const files = {
+  read: 'read_json("limits.json")',
+  write: 'write_json("limits.json", GUARD)',
+  clock: 'time.time()',
+}
+const boardFiles = `def read_json(name):
+    with open(name) as file:
+        return json.load(file)
+
+
+def write_json(name, value):
+    with open(name, "w") as file:
+        json.dump(value, file)
+
+
+`
 
 /** The side that is told something: it obeys no command twice and none that is late, and goes safe when nobody is there. */
 const receiving = (

@@ -1,10 +1,11 @@
-import { messageOf, type ProgramField, type ProgramKind, safeStates } from './program.ts'
+import { nodeGuarding } from './guarding.ts'
+import { inbox, messageOf, type ProgramField, type ProgramKind, safeStates } from './program.ts'
 
 export const nodeProgram: ProgramKind = {
   key: 'node',
   name: 'Node',
   says: 'For a small computer with Node 18 or later; nothing else is installed.',
-  write: ({ address, url, seconds, fields, controlled }, secret) => [
+  write: ({ address, url, seconds, fields, controlled, guards }, secret) => [
     {
       name: 'secrets.json',
       isSecret: true,
@@ -13,7 +14,7 @@ export const nodeProgram: ProgramKind = {
     {
       name: 'send.mjs',
       text: `// Sends what ${address} measures. Run it with: node send.mjs
-import { ${controlled.length > 0 ? 'existsSync, ' : ''}readFileSync${controlled.length > 0 ? ', writeFileSync' : ''} } from 'node:fs'
+import { ${controlled.length > 0 || guards ? 'existsSync, readFileSync, writeFileSync' : 'readFileSync'} } from 'node:fs'
 import { setTimeout as rest } from 'node:timers/promises'
 
 const server = ${JSON.stringify(url)}
@@ -26,7 +27,7 @@ async function read() {
   return ${JSON.stringify(messageOf(fields))}
 }
 
-${controlled.length > 0 ? receiving(controlled) : ''}const post = (path, body) =>
+${controlled.length > 0 ? receiving(controlled) : ''}${guards ? nodeGuarding : ''}const post = (path, body) =>
   fetch(server + path, {
     method: 'POST',
     headers: {
@@ -41,7 +42,7 @@ ${controlled.length > 0 ? receiving(controlled) : ''}const post = (path, body) =
 async function send(waiting) {
   let answer
   try {
-    answer = await post(${controlled.length > 0 ? "'/in?commands'" : "'/in'"}, waiting)
+    answer = await post('${inbox({ controlled, guards })}', waiting)
   } catch (error) {
     console.log('No way to ' + server + ': ' + (error.cause?.message ?? error.message) + '. It is tried again.')
     return { done: false, wait: 0 }
@@ -49,7 +50,7 @@ async function send(waiting) {
   const told = await answer.json().catch(() => ({}))
   if (answer.ok) {
     for (const { field, reason } of told.refused ?? []) console.log('Refused: ' + field + ' - ' + reason)
-${controlled.length > 0 ? '    for (const command of told.commands ?? []) await take(command)\n' : ''}    return { done: true, wait: 0 }
+${controlled.length > 0 ? '    for (const command of told.commands ?? []) await take(command)\n' : ''}${guards ? '    heardGuard(told.guard ?? guarded)\n' : ''}    return { done: true, wait: 0 }
   }
   if (answer.status === 401) {
     console.error('The server does not take this address and secret: ' + told.detail + ' Put the right ones into secrets.json.')
@@ -64,7 +65,7 @@ ${controlled.length > 0 ? '    for (const command of told.commands ?? []) await 
 let waiting = []
 let failures = 0
 let nextTry = 0
-${controlled.length > 0 ? 'let heard = performance.now()\n' : ''}for (;;) {
+${controlled.length > 0 || guards ? 'let heard = performance.now()\n' : ''}for (;;) {
   const began = performance.now()
   const reading = await read()
 ${controlled.length > 0 ? '  tellStates(reading)\n' : ''}  if (Date.now() > 1.7e12) reading.t = Date.now()
@@ -77,9 +78,9 @@ ${controlled.length > 0 ? '  tellStates(reading)\n' : ''}  if (Date.now() > 1.7e
     const { done, wait } = await send(waiting)
     failures = done ? 0 : failures + 1
     if (done) waiting = []
-${controlled.length > 0 ? '    if (done) heard = performance.now()\n' : ''}    nextTry = performance.now() + 1000 * Math.max(wait, done ? 0 : Math.min(300, 2 ** Math.min(failures, 8)))
+${controlled.length > 0 || guards ? '    if (done) heard = performance.now()\n' : ''}    nextTry = performance.now() + 1000 * Math.max(wait, done ? 0 : Math.min(300, 2 ** Math.min(failures, 8)))
   }
-${controlled.length > 0 ? '  if (performance.now() - heard > safeAfter * 1000) await makeSafe()\n' : ''}  await rest(Math.max(0, every * 1000 - (performance.now() - began)))
+${controlled.length > 0 ? '  if (performance.now() - heard > safeAfter * 1000) await makeSafe()\n' : ''}${guards ? '  guard(reading, performance.now() - heard > aloneAfter * 1000)\n' : ''}  await rest(Math.max(0, every * 1000 - (performance.now() - began)))
 }
 `,
     },

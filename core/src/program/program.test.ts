@@ -33,6 +33,7 @@ const target = {
   sleeps: false,
   fields: [],
   controlled: [],
+  guards: false,
 }
 
 it('keeps the secret in a file of its own', () => {

@@ -28,6 +28,8 @@ export interface ProgramTarget {
   readonly fields: readonly ProgramField[]
   /** What it can be asked for. */
   readonly controlled: readonly ProgramField[]
+  /** Whether limits or alarms are stated of what it sends. */
+  readonly guards: boolean
 }
 
 /** One file of a program. */
@@ -64,6 +66,12 @@ export const safeStates = (controlled: readonly ProgramField[]): Record<string, 
   Object.fromEntries(
     controlled.map(({ pointer, kind }) => [wireName(pointer), kind === 'momentary' ? null : samples[kind]]),
   )
+
+/** Where a program posts what it sends: it asks for what waits for it, and by what it guards, in the same breath. */
+export function inbox({ controlled, guards }: Pick<ProgramTarget, 'controlled' | 'guards'>): string {
+  const asked = [...(controlled.length > 0 ? ['commands'] : []), ...(guards ? ['limits'] : [])]
+  return asked.length > 0 ? `/in?${asked.join('&')}` : '/in'
+}
 
 /** The message that a program sends, as an object: its fields where their pointers say. */
 export function messageOf(fields: readonly ProgramField[]): Record<string, unknown> {

@@ -1,4 +1,5 @@
-import { messageOf, type ProgramField, type ProgramKind, safeStates } from './program.ts'
+import { pythonGuarding } from './guarding.ts'
+import { inbox, messageOf, type ProgramField, type ProgramKind, safeStates } from './program.ts'
 
 /** A value as Python writes it. */
 export const literal = (value: unknown): string => {
@@ -15,7 +16,7 @@ export const pythonProgram: ProgramKind = {
   key: 'python',
   name: 'Python',
   says: 'For a small computer with Python 3.9 or later; nothing else is installed.',
-  write: ({ address, url, seconds, fields, controlled }, secret) => [
+  write: ({ address, url, seconds, fields, controlled, guards }, secret) => [
     {
       name: 'secrets.json',
       isSecret: true,
@@ -42,7 +43,7 @@ def read():
     return ${literal(messageOf(fields))}
 
 
-${controlled.length > 0 ? receiving(controlled) : ''}def post(path, body):
+${controlled.length > 0 ? receiving(controlled) : ''}${guards ? pythonGuarding(files) : ''}def post(path, body):
     """Asks the server. Returns what it told, if anything."""
     request = urllib.request.Request(
         SERVER + path,
@@ -60,10 +61,10 @@ ${controlled.length > 0 ? receiving(controlled) : ''}def post(path, body):
 def send(waiting):
     """Sends what waits. Returns whether it is done with, and how long the server asks to wait."""
     try:
-        told = post(${controlled.length > 0 ? '"/in?commands"' : '"/in"'}, waiting)
+        told = post("${inbox({ controlled, guards })}", waiting)
         for refused in told.get("refused", []):
             print("Refused:", refused["field"], "-", refused["reason"], flush=True)
-${controlled.length > 0 ? '        for command in told.get("commands", []):\n            take(command)\n' : ''}        return True, 0
+${controlled.length > 0 ? '        for command in told.get("commands", []):\n            take(command)\n' : ''}${guards ? '        heard_guard(told.get("guard", GUARD))\n' : ''}        return True, 0
     except urllib.error.HTTPError as error:
         try:
             why = json.loads(error.read()).get("detail", error.reason)
@@ -84,7 +85,7 @@ def main():
     waiting = []
     failures = 0
     next_try = 0.0
-${controlled.length > 0 ? '    heard = time.monotonic()\n' : ''}    while True:
+${controlled.length > 0 || guards ? '    heard = time.monotonic()\n' : ''}    while True:
         began = time.monotonic()
         reading = read()
 ${controlled.length > 0 ? '        tell_states(reading)\n' : ''}        if time.time() > 1_700_000_000:
@@ -98,8 +99,8 @@ ${controlled.length > 0 ? '        tell_states(reading)\n' : ''}        if time.
             failures = 0 if done else failures + 1
             if done:
                 waiting = []
-${controlled.length > 0 ? '                heard = time.monotonic()\n' : ''}            next_try = time.monotonic() + max(wait, 0 if done else min(300, 2**min(failures, 8)))
-${controlled.length > 0 ? '        if time.monotonic() - heard > SAFE_AFTER:\n            make_safe()\n' : ''}        time.sleep(max(0.0, EVERY - (time.monotonic() - began)))
+${controlled.length > 0 || guards ? '                heard = time.monotonic()\n' : ''}            next_try = time.monotonic() + max(wait, 0 if done else min(300, 2**min(failures, 8)))
+${controlled.length > 0 ? '        if time.monotonic() - heard > SAFE_AFTER:\n            make_safe()\n' : ''}${guards ? '        guard(reading, time.monotonic() - heard > ALONE_AFTER)\n' : ''}        time.sleep(max(0.0, EVERY - (time.monotonic() - began)))
 
 
 if __name__ == "__main__":
@@ -107,6 +108,13 @@ if __name__ == "__main__":
 `,
     },
   ],
+}
+
+/** A computer has files beside the program. */
+const files = {
+  read: 'json.loads((Path(__file__).parent / "limits.json").read_text())',
+  write: '(Path(__file__).parent / "limits.json").write_text(json.dumps(GUARD))',
+  clock: 'time.monotonic()',
 }
 
 /** The side that is told something: it obeys no command twice and none that is late, and goes safe when nobody is there. */

@@ -118,6 +118,7 @@ const target = () => ({
   sleeps: false,
   fields,
   controlled: [] as ProgramTarget['controlled'],
+  guards: false,
 })
 
 const exitCode = async (child: ChildProcess): Promise<number | null> =>

@@ -75,7 +75,7 @@ function run(
     { pointer: '/fogger', kind: 'switch' as const },
     { pointer: '/lamp/red', kind: 'number' as const },
   ]
-  const target = { address, url, mqtt, seconds: 1, sleeps: false, fields: [], controlled }
+  const target = { address, url, mqtt, seconds: 1, sleeps: false, fields: [], controlled, guards: false }
   for (const { name, text } of kind.write(target, secret)) writeFileSync(join(folder, name), change(text))
   if (kind.key.startsWith('cpp')) compile(folder)
   const [program = '', ...args] = commands[kind.key] ?? []
@@ -203,7 +203,16 @@ describe('the program in C++ on a cable', () => {
     const kind = programKinds.find(({ key }) => key === 'cpp-serial')
     const mqtt = { host: '127.0.0.1', port: 1, isEncrypted: false }
     const fields = [{ pointer: '/lamp/heat', kind: 'number' as const, last: 31.5 }]
-    const target = { address: 'cave', url: '', mqtt, seconds: 1, sleeps: false, fields, controlled }
+    const target = {
+      address: 'cave',
+      url: '',
+      mqtt,
+      seconds: 1,
+      sleeps: false,
+      fields,
+      controlled,
+      guards: false,
+    }
     for (const { name, text } of kind?.write(target, '') ?? [])
       writeFileSync(join(folder, name), change(text))
     compile(folder)

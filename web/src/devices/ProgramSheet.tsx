@@ -35,6 +35,9 @@ export function ProgramSheet({ device, onClose }: { device: Device; onClose: () 
         fields: device.signals
           .filter(({ state, origin }) => state !== 'ignored' && origin === 'measured')
           .map((signal) => ({ pointer: signal.field, kind: signal.kind, last: sent(signal) })),
+        guards: device.signals.some(
+          ({ limits, alarms, isFormer }) => !isFormer && (limits !== null || alarms.length > 0),
+        ),
         controlled: device.signals
           .filter(
             ({ state, origin, isFormer }) => state !== 'ignored' && origin === 'controlled' && !isFormer,
