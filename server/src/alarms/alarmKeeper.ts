@@ -127,6 +127,13 @@ export class AlarmKeeper {
   /** Reads how all stand, and what they are. */
   async #read(client: pg.ClientBase, now: number): Promise<void> {
     const written = await readAlarms(client)
+    // Whose alarm went with its device while nobody looked is over.
+    await client.query(
+      `update dated_event set until = greatest(at, to_timestamp($1::float8 / 1000))
+       where kind = 'alarm' and until is null and alarm_id is not null
+         and not exists (select 1 from alarm where alarm.id = alarm_id)`,
+      [now],
+    )
     this.#alarms = new Map()
     await this.#build(client, written, now)
   }

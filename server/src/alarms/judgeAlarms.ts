@@ -1,4 +1,3 @@
-import { RecentSwing } from '@jaunty-sparrow/core/alarm'
 import type { NumberReading } from '@jaunty-sparrow/core/derived'
 import type pg from 'pg'
 import type { Consumer } from '../afterCommit/consumers.ts'
@@ -70,39 +69,24 @@ async function hear(
   for (const [place, { signal, from }] of committed.entries()) {
     const readings = read[place] ?? []
     for (const alarm of alarms.ofSignal.get(signal) ?? []) {
-      const { occasion } = alarm.stated.alarm
-      if (occasion.by === 'rate') hearSwing(alarm, readings, occasion.over, from, inputs, signal)
-      else if (occasion.by !== 'silence' && occasion.by !== 'formula')
-        for (const row of readings)
-          if (row.at >= from)
-            alarm.hear({ at: row.at, heardAt: row.receivedAt, value: inputs.valueOf({ ...row, signal }) })
+      const { by } = alarm.stated.alarm.occasion
+      if (by === 'silence' || by === 'formula') continue
+      for (const row of readings) {
+        const value = inputs.valueOf({ ...row, signal })
+        if (row.at >= from) alarm.hear({ at: row.at, heardAt: row.receivedAt, value })
+        else alarm.follow(row.at, value)
+      }
     }
   }
   hearInputs(alarms, inputs, committed, read)
 }
 
-/** How far back before what was committed matters, s: a change is measured over it. */
+/** How far back before what was committed matters, s: a change is measured over it, where nobody has followed it yet. */
 function longestSpan(alarms: AlarmsAtWork, signal: number): number {
   let longest = 0
-  for (const { stated } of alarms.ofSignal.get(signal) ?? [])
-    if (stated.alarm.occasion.by === 'rate') longest = Math.max(longest, stated.alarm.occasion.over)
+  for (const { swing } of alarms.ofSignal.get(signal) ?? [])
+    if (swing?.to === null) longest = Math.max(longest, swing.over)
   return longest
-}
-
-function hearSwing(
-  alarm: { hear(heard: { at: number; heardAt: number; value: number | null }): void },
-  readings: readonly NumberReading[],
-  over: number,
-  from: number,
-  inputs: RuleInputs,
-  signal: number,
-): void {
-  const swing = new RecentSwing(over)
-  for (const row of readings) {
-    const value = inputs.valueOf({ ...row, signal })
-    const moved = value === null ? null : swing.add(row.at, value)
-    if (row.at >= from) alarm.hear({ at: row.at, heardAt: row.receivedAt, value: moved })
-  }
 }
 
 /** Formulas are over several signals: what those said is heard in the order in which it was measured. */

@@ -14,6 +14,7 @@ import {
 } from '@jaunty-sparrow/core/alarm'
 import { type Heard, Judge, newRuleState, type Rule } from '@jaunty-sparrow/core/rule'
 import type { Acknowledged, AlarmWatchState } from '../store/schema.ts'
+import { FollowedSwing } from './followedSwing.ts'
 import type { StatedAlarm } from './statedAlarms.ts'
 
 /** What is known of an alarm beside how it stands. Instants are epoch ms. */
@@ -85,6 +86,8 @@ export class WatchedAlarm {
   readonly #formula: Judge | undefined
   readonly #unless: Judge | undefined
   readonly #countsFor: number | null
+  /** How far its signal has moved lately, where it is about that. */
+  readonly swing: FollowedSwing | undefined
 
   constructor(stated: StatedAlarm, written: WrittenAlarm | undefined, around: Surroundings) {
     const { alarm, signal, limits, inputs, unlessInputs } = stated
@@ -96,6 +99,7 @@ export class WatchedAlarm {
     this.standing = written?.standing ?? atRest
     this.facts = written ?? noFacts
     this.#countsFor = signal && around.countsFor(signal.signal)
+    this.swing = alarm.occasion.by === 'rate' ? new FollowedSwing(alarm.occasion.over) : undefined
     const { isActive } = this.standing
     const level =
       alarm.occasion.by === 'formula'
@@ -150,8 +154,15 @@ export class WatchedAlarm {
     return [...(inputs ?? []), ...(unlessInputs ?? [])].map(({ signal }) => signal)
   }
 
-  /** Takes a reading of its signal. */
-  hear(heard: HeardLevel): void {
+  /** Takes what its signal said before, to measure a change against. @param at epoch ms */
+  follow(at: number, value: number | null): void {
+    if (value !== null) this.swing?.add(at, value)
+  }
+
+  /** Takes a reading of its signal; where a change is what matters, how far it has moved. */
+  hear(reading: HeardLevel): void {
+    const { at, value } = reading
+    const heard = this.swing && value !== null ? { ...reading, value: this.swing.add(at, value) } : reading
     if (!this.#level) return
     const before = this.#level.revision
     this.#level.hear(heard)

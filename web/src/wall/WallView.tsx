@@ -21,11 +21,13 @@ interface WallViewProps {
   readonly dashboard: KeptDashboard
   readonly devices: readonly Device[]
   readonly site: Site
+  /** What has to be known at once. */
+  readonly urgent?: ReactNode
   readonly children: ReactNode
 }
 
 /** A dashboard that fills a screen without scrolling: what does not fit is shown page after page. */
-export function WallView({ dashboard, devices, site, children }: WallViewProps) {
+export function WallView({ dashboard, devices, site, urgent, children }: WallViewProps) {
   const sheet = useRef<HTMLDivElement>(null)
   const [size, setSize] = useState({ width: window.innerWidth, height: window.innerHeight })
   const [pages, setPages] = useState<readonly WallPage[]>([])
@@ -72,7 +74,10 @@ export function WallView({ dashboard, devices, site, children }: WallViewProps) 
         <header className="flex items-center gap-3 text-xs" style={{ height: headerHeight }}>
           <h1 className="text-base">{dashboard.name}</h1>
           <span className="text-ink-soft">{writingIn(site.timeZone).clock(minute)} there</span>
-          <span className="flex-1 truncate text-ink-soft">{problem}</span>
+          <span className="flex min-w-0 flex-1 items-center gap-3">
+            {urgent}
+            <span className="truncate text-ink-soft">{problem}</span>
+          </span>
           {children}
           {pages.length > 1 && (
             <span className="text-ink-soft">

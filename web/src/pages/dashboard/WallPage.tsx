@@ -1,4 +1,5 @@
 import { Link, useParams } from 'react-router'
+import { WallAlarm } from '../../alarms/WallAlarm.tsx'
 import { useDashboardQuery } from '../../dashboards/dashboardsApi.ts'
 import { Skeleton } from '../../design/Skeleton.tsx'
 import { useDevicesQuery } from '../../devices/devicesApi.ts'
@@ -14,7 +15,12 @@ export function WallPage() {
   const site = sites?.find(({ id }) => id === dashboard?.siteId)
   if (!dashboard || !devices || !site) return <Skeleton className="h-dvh" />
   return (
-    <WallView dashboard={dashboard} devices={devices} site={site}>
+    <WallView
+      dashboard={dashboard}
+      devices={devices}
+      site={site}
+      urgent={<WallAlarm siteId={site.id} devices={devices} />}
+    >
       <Link
         to={`/dashboards/${dashboard.id}`}
         className="text-chestnut opacity-0 focus:opacity-100 hover:opacity-100"
