@@ -1,3 +1,4 @@
+export { AlarmMarks, type RaisedAlarm } from './AlarmMarks.tsx'
 export { LimitLines } from './LimitLines.tsx'
 export { Line } from './Line.tsx'
 export { SilencePosts } from './SilencePosts.tsx'

@@ -2,6 +2,7 @@ import { formatValue } from '@jaunty-sparrow/core/signal'
 import { extent, ticks } from 'd3-array'
 import type { ReactNode } from 'react'
 import {
+  AlarmMarks,
   LimitLines,
   Line,
   SilencePosts,
@@ -11,7 +12,6 @@ import {
   timeAxisHeight,
 } from '../chart/index.ts'
 import { fitText, inks, type Shown, type ShownSignal, standingOf, textWidth } from '../instrument/index.ts'
-import { AlarmMarks } from './AlarmMarks.tsx'
 import { CommandTabs } from './CommandTabs.tsx'
 import { CourseRow, rowHeight } from './CourseRow.tsx'
 import { NoteFlags } from './NoteFlags.tsx'

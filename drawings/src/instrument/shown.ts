@@ -1,5 +1,6 @@
 import type { Presence } from '@jaunty-sparrow/core/presence'
 import type { SignalDefinition, SignalValue } from '@jaunty-sparrow/core/signal'
+import type { RaisedAlarm } from '../chart/index.ts'
 
 export type Point = readonly [at: number, value: number]
 
@@ -69,12 +70,6 @@ export interface ShownNote {
   readonly says: string
 }
 
-/** An alarm, drawn where it was raised. */
-export interface ShownAlarm extends ShownNote {
-  /** Whether it was about too little. */
-  readonly isLow: boolean
-}
-
 interface Stretch {
   readonly from: number
   readonly to: number
@@ -93,7 +88,7 @@ export interface Shown<S = Record<string, unknown>> {
   /** What its signals were asked for, and when. */
   readonly commands: readonly ShownNote[]
   /** When alarms of its signals were raised. */
-  readonly alarms: readonly ShownAlarm[]
+  readonly alarms: readonly RaisedAlarm[]
   readonly timeZone: string
   /** Whose map lies under places, where one may be had; {z}, {x} and {y} stand for zoom, column and row. */
   readonly tiles: { readonly address: string; readonly credit: string } | null

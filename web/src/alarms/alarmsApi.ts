@@ -2,6 +2,7 @@ import {
   type AlarmAct,
   type AlarmTrial,
   type BodyOf,
+  type DatedEvent,
   type ResponseOf,
   routes,
   type StandingAlarm,
@@ -43,6 +44,14 @@ const alarmsApi = api.injectEndpoints({
       query: (days) => request(routes.getAlarmRecord, undefined, undefined, { days }),
       providesTags: ['Alarms'],
     }),
+    /** The alarms of a device that were raised within a span. */
+    raisedAlarms: build.query<
+      DatedEvent[],
+      { readonly deviceId: number; readonly from: number; readonly to: number }
+    >({
+      query: (query) => request(routes.listEvents, undefined, undefined, { ...query, kind: 'alarm' }),
+      providesTags: ['Alarms'],
+    }),
     alarmTrial: build.query<AlarmTrial, Tried>({
       query: ({ signalId, ...body }) => request(routes.tryAlarm, { signalId }, body),
       keepUnusedDataFor: 30,
@@ -59,6 +68,7 @@ export const {
   useAlarmQuery,
   useAlarmActsQuery,
   useAlarmRecordQuery,
+  useRaisedAlarmsQuery,
   useAlarmTrialQuery,
   useMoveAlarmsMutation,
 } = alarmsApi

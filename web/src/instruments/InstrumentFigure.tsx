@@ -1,12 +1,12 @@
 import type { Signal } from '@jaunty-sparrow/contract'
 import type { ResolvedInstrument } from '@jaunty-sparrow/core/dashboard'
 import { gapOf, secondsOf, signalTitle, storedEvery } from '@jaunty-sparrow/core/signal'
+import type { RaisedAlarm } from '@jaunty-sparrow/drawings/chart'
 import {
   describe,
   type Instrument,
   type Needs,
   type Shown,
-  type ShownAlarm,
   type ShownNote,
   seenAs,
   seenSignal,
@@ -49,7 +49,7 @@ export interface PageParts {
     readonly signalId: number | null
   })[]
   readonly commands: readonly (ShownNote & { readonly signalId: number | null })[]
-  readonly alarms: readonly (ShownAlarm & { readonly signalId: number | null })[]
+  readonly alarms: readonly (RaisedAlarm & { readonly signalId: number | null })[]
   readonly time: PageTime
   /** Over which span courses are shown, ms; undefined where each instrument has its own. */
   readonly length: number | undefined

@@ -11,6 +11,7 @@ import {
 } from '@jaunty-sparrow/core/signal'
 import { describeAge } from '@jaunty-sparrow/core/time'
 import { unitSymbol } from '@jaunty-sparrow/core/units'
+import type { RaisedAlarm } from '@jaunty-sparrow/drawings/chart'
 import { Pencil } from 'lucide-react'
 import { lazy, type ReactNode, Suspense, useMemo, useState } from 'react'
 import { wakesAt } from '../commands/wakesAt.ts'
@@ -59,6 +60,8 @@ interface SignalTrackProps {
   readonly view: View
   readonly show: (view: View) => void
   readonly changeSheet: ChangeSheet | undefined
+  /** When alarms of it were raised. */
+  readonly alarms: readonly RaisedAlarm[]
 }
 
 /** One signal of a device: its value now, how old that is, and its last hour. */
@@ -179,13 +182,13 @@ function Age({ signal, presence, isPast }: AgeProps) {
 }
 
 interface ChartProps
-  extends Pick<SignalTrackProps, 'trace' | 'signal' | 'timeZone' | 'shown' | 'view' | 'show'> {
+  extends Pick<SignalTrackProps, 'trace' | 'signal' | 'timeZone' | 'shown' | 'view' | 'show' | 'alarms'> {
   readonly gap: number
   /** Tells where the value at an instant, epoch ms, comes from. */
   readonly explain: ((at: number) => void) | undefined
 }
 
-function Chart({ trace, signal, gap, timeZone, shown, view, show, explain }: ChartProps) {
+function Chart({ trace, signal, gap, timeZone, shown, view, show, explain, alarms }: ChartProps) {
   const height = signal.kind === 'switch' ? 'h-[84px]' : 'h-[148px]'
   const [place, isInSight] = useIsInSight<HTMLDivElement>()
   // With its neighbours, to which the line goes on at both ends.
@@ -220,6 +223,7 @@ function Chart({ trace, signal, gap, timeZone, shown, view, show, explain }: Cha
             gap={Math.max(gap, trace.width)}
             column={trace.width}
             timeZone={timeZone}
+            alarms={alarms}
           />
         </Suspense>
       ) : (

@@ -1,5 +1,6 @@
 import type { Device, Past, Signal } from '@jaunty-sparrow/contract'
 import { useEffect } from 'react'
+import { useRaised } from '../alarms/useRaised.ts'
 import { problemText } from '../api/problemText.ts'
 import { Notice } from '../design/Notice.tsx'
 import { isDrawn } from './isDrawn.ts'
@@ -19,11 +20,14 @@ interface SignalTracksProps {
   readonly changeSheet?: ChangeSheet | undefined
 }
 
+const none: never[] = []
+
 /** Signals one below the other, all over the same span. */
 export function SignalTracks({ signals, device, timeZone, past, changeSheet }: SignalTracksProps) {
   const [view, show] = useView()
   const ids = signals.filter(isDrawn).map(({ id }) => id)
   const { traces, error, shown } = useTraces(ids, chartColumns, view)
+  const raised = useRaised(device, shown)
   useEffect(() => () => moving.set(undefined), [])
   return (
     <section aria-label="Signals" className="@container grid">
@@ -49,6 +53,7 @@ export function SignalTracks({ signals, device, timeZone, past, changeSheet }: S
           view={view}
           show={show}
           changeSheet={changeSheet}
+          alarms={raised.get(signal.id) ?? none}
         />
       ))}
     </section>

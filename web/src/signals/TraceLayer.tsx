@@ -1,7 +1,15 @@
 import type { Signal } from '@jaunty-sparrow/contract'
 import { timeTicks } from '@jaunty-sparrow/core/time'
 import { unitSymbol } from '@jaunty-sparrow/core/units'
-import { LimitLines, SilencePosts, silences, Trace, tracePath } from '@jaunty-sparrow/drawings/chart'
+import {
+  AlarmMarks,
+  LimitLines,
+  type RaisedAlarm,
+  SilencePosts,
+  silences,
+  Trace,
+  tracePath,
+} from '@jaunty-sparrow/drawings/chart'
 import { bisector } from 'd3-array'
 import { useId, useMemo, useState } from 'react'
 import { usePlotArea, useYAxisScale } from 'recharts'
@@ -28,6 +36,8 @@ export interface TraceLayerProps {
   readonly isStepped: boolean
   readonly isLive: boolean
   readonly timeZone: string
+  /** When alarms of it were raised. */
+  readonly alarms: readonly RaisedAlarm[]
 }
 
 /** Room for the name of an instant below an axis, px. */
@@ -39,7 +49,7 @@ const instantOf = bisector(([at]: Point) => at)
  * moves, the last picture is stretched at once; the exact one follows.
  */
 export function TraceLayer(props: TraceLayerProps) {
-  const { signal, points, shown, show, explain, gap, column, isStepped, isLive } = props
+  const { signal, points, shown, show, explain, gap, column, isStepped, isLive, alarms } = props
   const area = usePlotArea()
   const y = useYAxisScale()
   const [place, setPlace] = useState<SVGRectElement | null>(null)
@@ -81,6 +91,7 @@ export function TraceLayer(props: TraceLayerProps) {
             y={(value) => Number(y(value))}
           />
         )}
+        <AlarmMarks alarms={alarms} from={stretch.from} to={stretch.to} x={xOf} foot={area.y + area.height} />
         <SilencePosts silences={gaps} x={xOf} top={area.y} bottom={area.y + area.height} />
         <Trace
           path={path}

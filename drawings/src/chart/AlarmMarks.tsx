@@ -1,8 +1,16 @@
 import type { ReactNode } from 'react'
-import type { ShownAlarm } from '../instrument/index.ts'
+
+/** An alarm, drawn where it was raised. */
+export interface RaisedAlarm {
+  readonly id: number
+  readonly at: number
+  readonly says: string
+  /** Whether it was about too little. */
+  readonly isLow: boolean
+}
 
 interface AlarmMarksProps {
-  readonly alarms: readonly ShownAlarm[]
+  readonly alarms: readonly RaisedAlarm[]
   /** What is drawn, epoch ms. */
   readonly from: number
   readonly to: number
