@@ -37,6 +37,8 @@ await main(async () => {
     ])
     const contents = await databaseContents(client)
     await client.query('commit')
+    // It is an alarm when this has been long ago.
+    await client.query('insert into backup_made (at) values (clock_timestamp())')
     await client.end()
     writeFileSync(join(making, 'contents.json'), JSON.stringify(contents, null, 2))
   } finally {

@@ -194,6 +194,32 @@ export const listNotices = defineRoute({
   status: 200,
 })
 
+/** What a webhook is called with. */
+export const NoticeCall = Type.Object({
+  id: Type.String({ description: 'The same however often it is sent; webhook-id says it too.' }),
+  kind: Type.Unsafe<(typeof noticeKinds)[number]>({ type: 'string', enum: [...noticeKinds] }),
+  at: Type.String({ format: 'date-time' }),
+  says: Type.String(),
+  inAll: Type.Integer({ description: 'Of how many alarms it tells.' }),
+  alarms: Type.Array(
+    Type.Object({
+      alarmId: Type.String(),
+      title: Type.String(),
+      says: Type.String({ description: 'The value and its limit; empty where there is none.' }),
+      priority: Type.Unsafe<(typeof priorities)[number]>({ type: 'string', enum: [...priorities] }),
+      consequence: Type.String(),
+      response: Type.String({ description: 'What to do.' }),
+      timeToAct: Type.Union([Type.Number(), Type.Null()], { description: 'Seconds.' }),
+      raisedAt: Type.Integer({ description: 'Epoch milliseconds.' }),
+      overAt: At,
+    }),
+    { description: 'Those to answer first, at most thirty.' },
+  ),
+  answerAt: Type.Union([Type.String(), Type.Null()], {
+    description: 'Where it is shown and acknowledged, once; null where there is nothing to.',
+  }),
+})
+
 const Token = Type.Object({ token: Type.String({ minLength: 20, maxLength: 100 }) })
 
 /** An alarm of a notice, for whoever has its link. */

@@ -1,5 +1,6 @@
 import { scopeOf } from '@jaunty-sparrow/core/access'
 import type { TObject } from '@sinclair/typebox'
+import { NoticeCall } from './notice.ts'
 import { Problem } from './problem.ts'
 import type { Route } from './route.ts'
 import { routes } from './routes.ts'
@@ -19,6 +20,7 @@ export function openApiDocument(): object {
         'What people and their pages can ask for. Instants are epoch milliseconds. Devices send to /in instead; see docs/devices.md.',
     },
     paths,
+    webhooks: { notice: { post: noticeCall } },
     components: {
       schemas: { Problem },
       securitySchemes: {
@@ -31,6 +33,26 @@ export function openApiDocument(): object {
       },
     },
   }
+}
+
+const header = (name: string, description: string) => ({
+  name,
+  in: 'header',
+  required: true,
+  schema: { type: 'string' },
+  description,
+})
+
+/** What somebody's program is called with when it is told of alarms. */
+const noticeCall = {
+  summary: 'Tells of alarms; sent again, with the same id, until it is answered with 2xx',
+  parameters: [
+    header('webhook-id', 'The same however often it is sent.'),
+    header('webhook-timestamp', 'Seconds of the epoch.'),
+    header('webhook-signature', 'v1, and base64 of HMAC-SHA-256 over id.timestamp.body.'),
+  ],
+  requestBody: { required: true, content: { 'application/json': { schema: NoticeCall } } },
+  responses: { '2XX': { description: 'Taken' } },
 }
 
 function describe(operationId: string, route: Route): object {

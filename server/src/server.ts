@@ -7,6 +7,7 @@ import { createApplication } from './application.ts'
 import { TakingUp } from './claims/takingUp.ts'
 import { Commands } from './commands/commands.ts'
 import { confirmCommands } from './commands/confirmCommands.ts'
+import { lastBackup } from './condition/lastBackup.ts'
 import { Storage } from './condition/storage.ts'
 import type { Config } from './config.ts'
 import { carryOutConverting } from './devices/convertReadings.ts'
@@ -170,6 +171,7 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
   // Set when it is known what follows commits.
   let guardSoon: (() => void) | undefined
   let notices: Notices | undefined
+  let backedUpAt: number | null = null
   let inTheWay: InTheWay = nothingInTheWay
   const alarms = await openAlarms({
     pool: database.$client,
@@ -183,6 +185,7 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
       inTheWay: () => inTheWay,
       droppedAt: ({ id }) => drops.of(id)?.lastAt ?? null,
       isNoticeFailing: () => notices?.isFailing() ?? false,
+      backedUpAt: () => backedUpAt,
       isSilent: (device) => presence?.of(device).presence === 'silent',
       now,
     },
@@ -255,6 +258,7 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
   const readiness = new Readiness({ heartbeat, clock, dataFolder: config.databaseFolder, steady })
   every(10_000, 'looking what is in the way', async () => {
     inTheWay = await readiness.inTheWay()
+    backedUpAt = await lastBackup(database.$client)
   })
   const endSecrets = () => endFormerSecrets(database, registry, now())
   // What ended while no server ran is not good for another minute.

@@ -13,6 +13,8 @@ export interface Conditions {
   readonly isSilent: (device: RegisteredDevice) => boolean
   /** Whether a way by which people are told keeps failing. */
   readonly isNoticeFailing: () => boolean
+  /** When the database was backed up last, epoch ms; null where it never was. */
+  readonly backedUpAt: () => number | null
   /** Epoch ms. */
   readonly now: () => number
 }
@@ -56,6 +58,16 @@ const ofServer: readonly Alarm[] = [
   }),
 ]
 
+const backup = built('backup', 'it was not backed up for a week', 0, {
+  priority: 'minor',
+  cause: 'What makes the backups has stopped, or nobody has thought of it.',
+  consequence: 'What has come in since is lost with the disk.',
+  response: 'Run npm run backup, and see why it was not run.',
+  timeToAct: 86_400,
+})
+/** Whoever makes backups makes one a week, and may be late by a day, ms. */
+const backupsApart = 8 * 86_400_000
+
 const notice = built('notice', 'a notice could not be sent', 0, {
   priority: 'important',
   cause: 'The server that takes mail, or whoever is called, does not answer or refuses it.',
@@ -98,7 +110,7 @@ export class BuiltInAlarms {
 
   *stated(): Generator<StatedAlarm> {
     const nothing = { signal: null, limits: null, inputs: null, unlessInputs: null }
-    for (const alarm of [...ofServer, notice])
+    for (const alarm of [...ofServer, notice, backup])
       yield { ...nothing, id: alarmAddressOf({ of: 'server', key: alarm.key }), alarm, device: null }
     for (const device of this.#registry.all()) {
       if (device.isRetired) continue
@@ -110,8 +122,13 @@ export class BuiltInAlarms {
 
   /** Whether it is the case. */
   isSo({ device, alarm }: StatedAlarm): boolean {
-    const { inTheWay, droppedAt, isSilent, isNoticeFailing, now } = this.#conditions
+    const { inTheWay, droppedAt, isSilent, isNoticeFailing, backedUpAt, now } = this.#conditions
     if (alarm === notice) return isNoticeFailing()
+    if (alarm === backup) {
+      const last = backedUpAt()
+      // Who never made one has not begun to.
+      return last !== null && now() - last > backupsApart
+    }
     if (!device) return inTheWay()[alarm.key as 'disk'] !== undefined
     if (alarm.key === 'silence') return isSilent(device)
     const at = droppedAt(device)

@@ -2,8 +2,10 @@ import { createHmac } from 'node:crypto'
 import { EventEmitter, once } from 'node:events'
 import { createServer, type IncomingHttpHeaders } from 'node:http'
 import type { AddressInfo } from 'node:net'
-import { type BodyOf, routes } from '@jaunty-sparrow/contract'
+import { type BodyOf, NoticeCall, routes } from '@jaunty-sparrow/contract'
 import type { Alarm } from '@jaunty-sparrow/core/signal'
+import { Ajv } from 'ajv'
+import addFormats from 'ajv-formats'
 import { MailSink } from '../testing/mailSink.ts'
 import { type ServerUnderTest, send, serverUnderTest } from '../testing/serverUnderTest.ts'
 
@@ -30,6 +32,9 @@ const always = {
 } as const
 type Tellings = BodyOf<typeof routes.createWay>['tellings']
 const atOnce: Tellings = [always]
+
+/** What is sent is what the document of the API says. */
+const describesCall = addFormats.default(new Ajv()).compile(NoticeCall)
 
 let sink: MailSink
 let server: ServerUnderTest
@@ -287,6 +292,7 @@ it('calls a webhook, signed, by an id that stays, and again where that fails', a
       .update(signed)
       .digest('base64')
     expect(headers['webhook-signature']).toBe(`v1,${expected}`)
+    expect([describesCall(JSON.parse(body)), describesCall.errors]).toEqual([true, null])
     expect(JSON.parse(body)).toMatchObject({
       kind: 'alarm',
       inAll: 1,

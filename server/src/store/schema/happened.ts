@@ -100,3 +100,8 @@ export const rereadingChange = pgTable(
   },
   (table) => [primaryKey({ columns: [table.rereadingId, table.signalId, table.at] })],
 )
+
+/** When the database was backed up, as whoever does so writes down. */
+export const backupMade = pgTable('backup_made', {
+  at: instant('at').primaryKey(),
+})

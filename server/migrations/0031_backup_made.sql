@@ -1,0 +1,3 @@
+CREATE TABLE "backup_made" (
+	"at" timestamp (3) with time zone PRIMARY KEY NOT NULL
+);
