@@ -108,7 +108,11 @@ function AlarmView({ device, signal, standing, devices }: AlarmViewProps) {
   const isOperator = useMay('operator', device.siteId)
   const nameOf = useNameOf(device.id)
   const said = latestOf(signal)?.value
-  const stated: AlarmDraft | undefined = standing && { alarm: standing.alarm, limits: signal.limits }
+  // As it stands with its signal: that is known anew as soon as it is saved.
+  const stated: AlarmDraft | undefined = standing && {
+    alarm: signal.alarms.find(({ key }) => key === standing.alarm.key) ?? standing.alarm,
+    limits: signal.limits,
+  }
   const [draft, setDraft] = useState(
     () => stated ?? newAlarm(signal, typeof said === 'number' ? said : undefined),
   )
