@@ -94,6 +94,8 @@ test('somebody is told, somebody else when nobody answers, and it is answered by
     await sheet.getByLabel('Name').fill(name)
     await sheet.getByLabel('By', { exact: true }).selectOption('webhook')
     await sheet.getByLabel('Address of the webhook').fill(`${hook.url}${path}`)
+    // Its clock is put forward, which is an alarm of the server: of that nobody is told here.
+    await sheet.getByLabel('Of alarms at').selectOption('Workshop')
     if (told !== undefined) await sheet.getByLabel('Told', { exact: true }).selectOption(told)
     await expectAccessible(page)
     await sheet.getByRole('button', { name: 'Save' }).click()
