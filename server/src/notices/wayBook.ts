@@ -6,8 +6,8 @@ import { ProblemError } from '../http/problemResponse.ts'
 import { pushBody, webhookBody } from './sendNotices.ts'
 
 const mostListed = 100
-/** So many ways may there be. */
-const mostWays = 200
+/** So many ways may there be of one site. */
+const mostWays = 100
 
 /** What is said of a way. */
 export interface StatedWay {
@@ -64,7 +64,7 @@ export class WayBook {
     const secret = kind === 'webhook' ? randomBytes(24).toString('base64') : null
     const { rows } = await this.#pool.query<{ id: number }>(
       `insert into notice_way (site_id, kind, name, target, secret, tellings, person_id, subscription)
-       select $1, $2, $3, $4, $5, $6, $7, $8::jsonb where (select count(*) from notice_way) < ${mostWays} returning id`,
+       select $1, $2, $3, $4, $5, $6, $7, $8::jsonb where (select count(*) from notice_way where site_id is not distinct from $1) < ${mostWays} returning id`,
       [
         siteId,
         kind,
@@ -79,7 +79,7 @@ export class WayBook {
     if (!rows[0])
       throw new ProblemError(
         'conflict',
-        `There are ${mostWays} ways, and more are not kept. Delete one first.`,
+        `There are ${mostWays} ways of this site, and more are not kept. Delete one first.`,
       )
     return { way: await this.find(rows[0].id), secret }
   }
