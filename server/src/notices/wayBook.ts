@@ -64,7 +64,8 @@ export class WayBook {
     const secret = kind === 'webhook' ? randomBytes(24).toString('base64') : null
     const { rows } = await this.#pool.query<{ id: number }>(
       `insert into notice_way (site_id, kind, name, target, secret, tellings, person_id, subscription)
-       select $1, $2, $3, $4, $5, $6, $7, $8::jsonb where (select count(*) from notice_way where site_id is not distinct from $1) < ${mostWays} returning id`,
+       select $1::int, $2, $3, $4, $5, $6, $7, $8::jsonb
+       where (select count(*) from notice_way where site_id is not distinct from $1::int) < ${mostWays} returning id`,
       [
         siteId,
         kind,
