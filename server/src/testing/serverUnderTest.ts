@@ -222,17 +222,14 @@ export const testConfig = (databaseUrl: string): Config => ({
 })
 
 /** The real server on an empty database, with its owner signed in. `time.now` can be moved by the test. */
-export async function serverUnderTest({
-  now = Date.now,
-  config = {},
-}: {
-  readonly now?: () => number
-  readonly config?: Partial<Config>
-} = {}): Promise<ServerUnderTest> {
+export async function serverUnderTest(
+  // Its clock may be another one later on: it is asked each time.
+  given: { readonly now?: () => number; readonly config?: Partial<Config> } = {},
+): Promise<ServerUnderTest> {
   const databaseUrl = await emptyDatabase()
   const server = await startServer(
-    { ...testConfig(databaseUrl), ...config },
-    { webRoot: undefined, now: () => now() },
+    { ...testConfig(databaseUrl), ...given.config },
+    { webRoot: undefined, now: () => (given.now ?? Date.now)() },
   )
   const owner = new TestPerson(server.url)
   await owner.becomeOwner(server.firstRunToken)
