@@ -137,3 +137,94 @@ function guard(reading, isAlone) {
 }
 
 `
+
+/** The same for a shell: what is JSON is taken apart by awk. */
+export const shellGuarding = `
+ALONE_AFTER=60 # seconds without the server after which the board guards by itself
+GUARD="$(dirname "$0")/limits.json" # the limits, in what is sent, and the priority of what nobody has seen: what was heard last
+BEYOND='' # since when each signal is beyond its limits
+LAMP='' BUZZER=''
+
+# Another place to fill in: the lamp that says that something is beyond its limits.
+show_lamp() {
+  echo "lamp $1"
+}
+
+# And the buzzer. It is silent as soon as somebody says that they see to it.
+sound_buzzer() {
+  echo "buzzer $1"
+}
+
+# Kept, so that it holds when the line is cut, and after the power was.
+heard_guard() {
+  heard=$(printf '%s' "$1" | sed -n 's/.*"guard":\\({"limits":.*\\)}$/\\1/p')
+  [ -z "$heard" ] || [ "$heard" = "$(cat "$GUARD" 2>/dev/null)" ] || printf '%s' "$heard" >"$GUARD"
+}
+
+# Every value of an object of JSON in a line of its own: a mark, where it stands, and what it is.
+values_of() {
+  awk -v mark="$1" '
+    { text = text $0 }
+    END {
+      for (i = 1; i <= length(text); i++) {
+        c = substr(text, i, 1)
+        if (c == "{") { depth++; wants_name = 1 }
+        else if (c == "}") depth--
+        else if (c == ",") wants_name = 1
+        else if (c != ":" && c != " ") {
+          said = ""
+          is_text = c == "\\""
+          for (i += is_text; i <= length(text); i++) {
+            c = substr(text, i, 1)
+            if (is_text ? c == "\\"" : index(",}", c)) break
+            if (is_text && c == "\\\\") c = substr(text, ++i, 1)
+            said = said c
+          }
+          if (!is_text) i--
+          if (wants_name) { name[depth] = said; wants_name = 0; continue }
+          place = name[1]
+          for (j = 2; j <= depth; j++) place = place "/" name[j]
+          printf "%s\\t%s\\t%s\\n", mark, place, said
+        }
+      }
+    }'
+}
+
+# By the same limits as every screen: what is on a limit is within it.
+guard() {
+  found=$({
+    cat "$GUARD" 2>/dev/null | values_of guard
+    printf '%s' "$1" | values_of reading
+    printf '%s\\n' "$BEYOND"
+  } | awk -F '\\t' -v now="$(date +%s)" '
+    function is_past(by) {
+      return ((n, "low") in bound && value[n] < bound[n, "low"] + by) || ((n, "lowLow") in bound && value[n] < bound[n, "lowLow"] + by) ||
+        ((n, "high") in bound && value[n] > bound[n, "high"] - by) || ((n, "highHigh") in bound && value[n] > bound[n, "highHigh"] - by)
+    }
+    $1 == "guard" && $2 == "alarm" { alarm = $3 != "null" }
+    $1 == "guard" && $2 ~ /^limits\\// {
+      n = substr($2, 8); key = n
+      sub(/.*\\//, "", key); sub(/\\/[^\\/]*$/, "", n)
+      bound[n, key] = $3 + 0; names[n] = 1
+    }
+    $1 == "reading" && $3 ~ /^-?[0-9]/ { value[$2] = $3 + 0 }
+    $1 == "beyond" { since[$2] = $3 }
+    END {
+      for (n in names) {
+        if (!(n in value)) continue
+        if (is_past(0)) { lamp = 1; if (!(n in since)) since[n] = now }
+        else if (n in since && !is_past(bound[n, "deadband"])) delete since[n]
+        if (n in since && now - since[n] >= bound[n, "after"]) waited = 1
+      }
+      for (n in since) printf "beyond\\t%s\\t%s\\n", n, since[n]
+      printf "lamp %s\\nalarm %s\\nwaited %s\\n", lamp ? "on" : "off", alarm ? "on" : "off", waited ? "on" : "off"
+    }')
+  BEYOND=$(printf '%s\\n' "$found" | grep '^beyond')
+  is_on=$(printf '%s\\n' "$found" | sed -n 's/^lamp //p')
+  [ "$is_on" = "$LAMP" ] || show_lamp "$is_on"
+  LAMP=$is_on
+  is_on=$(printf '%s\\n' "$found" | sed -n "s/^$2 //p")
+  [ "$is_on" = "$BUZZER" ] || sound_buzzer "$is_on"
+  BUZZER=$is_on
+}
+`

@@ -1,7 +1,8 @@
 import setWith from 'lodash-es/setWith.js'
 import { wireName } from '../command/wire.ts'
 import { pointerSegments } from '../message/field.ts'
-import { messageOf, type ProgramField, type ProgramKind, safeStates } from './program.ts'
+import { shellGuarding } from './guarding.ts'
+import { inbox, messageOf, type ProgramField, type ProgramKind, safeStates } from './program.ts'
 
 /** A text within single quotes of a shell. */
 const quoted = (text: string): string => `'${text.replaceAll("'", `'\\''`)}'`
@@ -10,7 +11,7 @@ export const shellProgram: ProgramKind = {
   key: 'shell',
   name: 'Shell',
   says: 'For anything with a POSIX shell and curl.',
-  write: ({ address, url, seconds, fields, controlled }, secret) => [
+  write: ({ address, url, seconds, fields, controlled, guards }, secret) => [
     {
       name: 'secrets.sh',
       isSecret: true,
@@ -29,7 +30,7 @@ MOST_WAITING=100 # readings that are kept while there is no way to the server
 read_sensors() {
   printf '%s' ${messageWithStates(fields, controlled)}
 }
-${controlled.length > 0 ? receiving(controlled) : ''}
+${controlled.length > 0 ? receiving(controlled) : ''}${guards ? shellGuarding : ''}
 # Keeps the secret out of the list of processes.
 send() {
   printf 'header = "Authorization: Bearer %s.%s"\\n' "$ADDRESS" "$SECRET" |
@@ -40,7 +41,7 @@ send() {
 waiting=''
 failures=0
 pause=0
-${controlled.length > 0 ? 'silent=0\n' : ''}while :; do
+${controlled.length > 0 || guards ? 'silent=0\n' : ''}while :; do
   reading=$(read_sensors)
   now=$(date +%s)
   if [ "$now" -gt 1700000000 ]; then
@@ -51,18 +52,17 @@ ${controlled.length > 0 ? 'silent=0\n' : ''}while :; do
   fi
   waiting=$(printf '%s\\n%s' "$waiting" "$reading" | sed '/^$/d' | tail -n "$MOST_WAITING")
   if [ "$pause" -le 0 ]; then
-    answer=$(send ${controlled.length > 0 ? "'/in?commands'" : '/in'} "[$(printf '%s' "$waiting" | paste -s -d , -)]")
+    answer=$(send '${inbox({ controlled, guards })}' "[$(printf '%s' "$waiting" | paste -s -d , -)]")
     status=$(printf '%s' "$answer" | tail -n 1)
     told=$(printf '%s' "$answer" | sed '$d')
     case "$status" in
       204) waiting='' failures=0 ;;
 ${
-  controlled.length > 0
+  controlled.length > 0 || guards
     ? `      200)
         waiting='' failures=0 silent=0
         case "$told" in *'"refused":[]'*) ;; *) echo "Partly refused: $told" ;; esac
-        take_all "$told"
-        ;;`
+${controlled.length > 0 ? '        take_all "$told"\n' : ''}${guards ? '        heard_guard "$told"\n' : ''}        ;;`
     : `      200) waiting='' failures=0 && echo "Partly refused: $told" ;;`
 }
       401)
@@ -77,7 +77,7 @@ ${
       pause=$((failures > 8 ? 300 : 1 << failures))
     fi
   fi
-${controlled.length > 0 ? '  [ "$silent" -le "$SAFE_AFTER" ] || make_safe\n  silent=$((silent + EVERY))\n' : ''}  pause=$((pause - EVERY))
+${controlled.length > 0 ? '  [ "$silent" -le "$SAFE_AFTER" ] || make_safe\n' : ''}${guards ? '  if [ "$silent" -le "$ALONE_AFTER" ]; then guard "$reading" alarm; else guard "$reading" waited; fi\n' : ''}${controlled.length > 0 || guards ? '  silent=$((silent + EVERY))\n' : ''}  pause=$((pause - EVERY))
   sleep "$EVERY"
 done
 `,

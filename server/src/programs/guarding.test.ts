@@ -14,6 +14,7 @@ const commands: Readonly<Record<string, readonly string[]>> = {
   python: ['python3', '-u', 'send.py'],
   micropython: ['python3', '-u', 'main.py'],
   node: [process.execPath, 'send.mjs'],
+  shell: ['sh', 'send.sh'],
 }
 const kinds = programKinds.filter(({ key }) => key in commands)
 const running: ChildProcess[] = []
@@ -67,7 +68,7 @@ describe.each(kinds)('the program in $name', ({ key, write }) => {
       for (const { name, text } of write(target, 'secret'))
         writeFileSync(
           join(folder, name),
-          text.replace('80.125', String(value)).replace(/(ALONE_AFTER|aloneAfter) = 60/, '$1 = 1'),
+          text.replace('80.125', String(value)).replace(/(ALONE_AFTER|aloneAfter)( ?)=( ?)60/, '$1$2=$31'),
         )
     }
     put(80)
