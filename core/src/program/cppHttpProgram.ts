@@ -1,5 +1,6 @@
+import { cppText } from './cppMessage.ts'
 import { cppWifiBoard } from './cppWifiBoard.ts'
-import type { ProgramKind } from './program.ts'
+import { inbox, type ProgramKind } from './program.ts'
 
 const text = `// What the server says to a message, as far as there is room: what is asked for stands in it.
 static char told[1600];
@@ -119,8 +120,9 @@ export const cppHttpProgram: ProgramKind = {
     const { protocol, hostname, port } = new URL(target.url)
     return cppWifiBoard(target, secret, {
       header: 'sparrow_http.h',
-      text: `const char ASKS[] = ${target.controlled.length > 0 ? '"?commands"' : '""'};  // what it asks for beside\n\n${text}${target.controlled.length > 0 ? answering : ''}`,
+      text: `const char ASKS[] = ${cppText(inbox(target).slice('/in'.length))};  // what it asks for beside\n\n${text}${target.controlled.length > 0 ? answering : ''}`,
       taking,
+      guarding: 'heardGuard(told);',
       host: hostname,
       port: port === '' ? (defaultPorts[protocol] ?? 80) : Number(port),
       isEncrypted: protocol === 'https:',

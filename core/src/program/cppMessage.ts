@@ -45,10 +45,12 @@ interface Sketch {
  * Writes, in C++, the one place to fill in: variables for what the sensors say, and what prints them as an object of JSON whose end
  * is left open, so that a time can follow.
  * @param controlled what is controlled, told as the table of \`cppObeying\` has it
+ * @param guards whether numbers are told to what guards by them
  */
 export function cppMessage(
   fields: readonly ProgramField[],
   controlled: readonly ProgramField[] = [],
+  guards = false,
 ): string {
   const sketch: Sketch = { declared: [], printed: [] }
   const taken = new Set<string>()
@@ -77,6 +79,7 @@ export function cppMessage(
       sketch.printed.push(`  printText(out, ${name});`)
     } else {
       sketch.declared.push(`  double ${name} = ${Number(value)};`)
+      if (guards) sketch.printed.push(`  hears(${cppText(path.join('/'))}, ${name});`)
       sketch.printed.push(`  printNumber(out, ${name});`)
     }
   }

@@ -27,7 +27,11 @@ inline void writeHead(Client& stream, uint8_t kind, unsigned long length) {
   } while (length > 0);
 }
 
-#ifdef TAKES
+#ifdef LISTENS
+#ifdef GUARDS
+// By what it guards, as it was told last.
+static char toldGuard[GUARDS];
+#endif
 // What was asked for and not taken yet: a name, a tab and the command in each line.
 static char told[1200];
 
@@ -42,6 +46,16 @@ inline void keepTold(Client& stream, int head, const char* packet, size_t length
     writeByte(stream, (uint8_t)packet[2 + topic]);
     writeByte(stream, (uint8_t)packet[3 + topic]);
   }
+#ifdef GUARDS
+  const char limits[] = "/limits";
+  if (topic >= sizeof limits - 1 && memcmp(packet + 2 + topic - (sizeof limits - 1), limits, sizeof limits - 1) == 0) {
+    const size_t size = length - body;
+    if (size + 1 > sizeof toldGuard) return;
+    memcpy(toldGuard, packet + body, size);
+    toldGuard[size] = 0;
+    return;
+  }
+#endif
   const size_t before = strlen("sparrow/") + strlen(ADDRESS) + strlen("/set/");
   const size_t there = strlen(told);
   // What has no room is asked for again when it comes back.
@@ -68,18 +82,22 @@ inline int readPacket(Client& stream, uint8_t* two) {
     if (digit < 0) return -1;
     length |= (unsigned long)(digit & 0x7f) << shift;
   }
-#ifdef TAKES
+#ifdef LISTENS
+#ifdef GUARDS
+  static char packet[GUARDS + 100];
+#else
   static char packet[400];
+#endif
 #endif
   for (unsigned long at = 0; at < length; at++) {
     const int byte = nextByte(stream, began);
     if (byte < 0) return -1;
     if (at < 2) two[at] = (uint8_t)byte;
-#ifdef TAKES
+#ifdef LISTENS
     if (at < sizeof packet) packet[at] = (char)byte;
 #endif
   }
-#ifdef TAKES
+#ifdef LISTENS
   if ((head & 0xf0) == 0x30 && length <= sizeof packet) keepTold(stream, head, packet, length);
 #endif
   return head & 0xf0;
@@ -96,14 +114,14 @@ inline bool awaitPacket(Client& stream, uint8_t kind, uint8_t* two) {
   return false;
 }
 
-#ifdef TAKES
-// Asks to be told what is asked for (3.8).
-inline Outcome subscribe(Client& stream) {
+#ifdef LISTENS
+// Asks to be told something of its own (3.8).
+inline Outcome subscribe(Client& stream, const char* what) {
   char set[60];
   Text topic(set, sizeof set);
   topic.print("sparrow/");
   topic.print(ADDRESS);
-  topic.print("/set/#");
+  topic.print(what);
   writeHead(stream, 0x82, 2 + 2 + strlen(set) + 1);
   writeNumber(stream, 1);
   writeField(stream, set);
@@ -190,7 +208,10 @@ inline Outcome deliver(Stream& stream, const char* host, uint16_t port, const ch
   if (!reach(stream, host, port)) return LATER;
   Outcome outcome = isNew ? introduce(stream) : DONE;
 #ifdef TAKES
-  if (isNew && outcome == DONE) outcome = subscribe(stream);
+  if (isNew && outcome == DONE) outcome = subscribe(stream, "/set/#");
+#endif
+#ifdef GUARDS
+  if (isNew && outcome == DONE) outcome = subscribe(stream, "/limits");
 #endif
   if (outcome == DONE) outcome = publish(stream, waiting);
   if (outcome != DONE) stream.stop();
@@ -220,6 +241,9 @@ void takeAll() {
   told[0] = 0;
 }`
 
+/** What was told is taken once. */
+const guarding = 'if (toldGuard[0] != 0) heardGuard(toldGuard), toldGuard[0] = 0;'
+
 /** What a board may be silent at most before it counts as gone, s, as MQTT counts it. */
 const keepAlive = (seconds: number): number => Math.min(65_535, Math.max(60, Math.ceil(seconds * 1.5)))
 
@@ -231,12 +255,20 @@ export const cppMqttProgram: ProgramKind = {
     const { host, port, isEncrypted } = target.mqtt
     const header = 'sparrow_mqtt.h'
     const takes = target.controlled.length > 0 ? '#define TAKES  // what the server asks for\n' : ''
-    const set = `${takes}const uint16_t KEEP_ALIVE = ${keepAlive(target.seconds)};  // seconds\n\n`
+    const guards = target.guards ? '#define GUARDS 1500  // bytes for what it guards by\n' : ''
+    const listens = takes || guards ? `#define LISTENS\n${takes}${guards}` : ''
+    const set = `${listens}const uint16_t KEEP_ALIVE = ${keepAlive(target.seconds)};  // seconds\n\n`
     return cppWifiBoard(target, secret, {
       header,
       text: set + text,
       taking,
-      listening: 'listen(stream);\n    takeAll();',
+      listening: (takesAny, guardsAny) =>
+        [
+          'listen(stream);',
+          ...(takesAny ? ['takeAll();'] : []),
+          ...(guardsAny ? [guarding, 'guard();'] : []),
+        ].join('\n    '),
+      guarding,
       host,
       port,
       isEncrypted,

@@ -30,23 +30,6 @@ const char* obey(const char* name, const char* value) {
   return nullptr;
 }
 
-// Copies what stands in a line of JSON for a member, without quotes round a name. Whether it is there and had room.
-inline bool member(const char* line, const char* key, char* room, size_t size, bool isName) {
-  const char* at = strstr(line, key);
-  if (at == nullptr) return false;
-  at += strlen(key);
-  bool isQuoted = false;
-  size_t length = 0;
-  for (; *at != 0 && (isQuoted || (*at != ',' && *at != '}')); at++) {
-    if (*at == '"') isQuoted = !isQuoted;
-    if (*at == '"' && isName) continue;
-    if (length + 1 >= size) return false;
-    room[length++] = *at;
-  }
-  room[length] = 0;
-  return length > 0;
-}
-
 void recall() {
   startKeeping();
   for (size_t place = 0; place < sizeof controlled / sizeof controlled[0]; place++) {
@@ -113,8 +96,43 @@ void makeSafe() {
 }`
 }
 
+/** How a member of a line of JSON is found. */
+export const cppMember = `// Copies what stands in a line of JSON for a member, without quotes round a name. Whether it is there and had room.
+inline bool member(const char* line, const char* key, char* room, size_t size, bool isName) {
+  const char* at = strstr(line, key);
+  if (at == nullptr) return false;
+  at += strlen(key);
+  bool isQuoted = false;
+  size_t length = 0;
+  for (; *at != 0 && (isQuoted || (*at != ',' && *at != '}')); at++) {
+    if (*at == '"') isQuoted = !isQuoted;
+    if (*at == '"' && isName) continue;
+    if (length + 1 >= size) return false;
+    room[length++] = *at;
+  }
+  room[length] = 0;
+  return length > 0;
+}`
+
 /** How a board on a cable is told something: a line for each command, and a word a minute. */
-export const cppOnCable = `// Takes a line that may be a command, and answers it.
+export const cppOnCable = (
+  takes: boolean,
+  guards: boolean,
+): string => `${takes ? taking : ''}// Reads what came, line by line.
+void listen(Stream& from, Print& out) {
+  static char line[${guards ? 600 : 160}];
+  static size_t length = 0;
+${takes ? '  static unsigned long heard = millis();\n' : '  (void)out;\n'}  while (from.available() > 0) {
+    const int byte = from.read();
+${takes ? '    heard = millis();\n' : ''}    if (byte == '\\n') {
+      // One that is longer than its room is none of ours.
+      line[length] = 0;
+${takes ? '      if (length + 1 < sizeof line) take(line, out);\n' : ''}${guards ? '      if (length + 1 < sizeof line) heardGuard(line);\n' : ''}      length = 0;
+    } else if (length + 1 < sizeof line) line[length++] = (char)byte;
+  }
+${takes ? '  if (millis() - heard > SAFE_AFTER * 1000UL) makeSafe();\n' : ''}}`
+
+const taking = `// Takes a line that may be a command, and answers it.
 void take(const char* line, Print& out) {
   char name[40], number[12];
   if (!member(line, "\\"set\\":", name, sizeof name, true) || !member(line, "\\"id\\":", number, sizeof number, false)) return;
@@ -128,23 +146,7 @@ void take(const char* line, Print& out) {
   out.println();
 }
 
-// Reads what came, line by line.
-void listen(Stream& from, Print& out) {
-  static char line[160];
-  static size_t length = 0;
-  static unsigned long heard = millis();
-  while (from.available() > 0) {
-    const int byte = from.read();
-    heard = millis();
-    if (byte == '\\n') {
-      // One that is longer than its room is none of ours.
-      line[length] = 0;
-      if (length + 1 < sizeof line) take(line, out);
-      length = 0;
-    } else if (length + 1 < sizeof line) line[length++] = (char)byte;
-  }
-  if (millis() - heard > SAFE_AFTER * 1000UL) makeSafe();
-}`
+`
 
 /** What keeps numbers over a power cut, on boards that have memory for it and on those that imitate it. */
 export const cppKeeping = `#include <EEPROM.h>

@@ -1,5 +1,6 @@
+import { cppGuarding, numbersOf } from './cppGuarding.ts'
 import { cppMessage, cppPrinting, cppText } from './cppMessage.ts'
-import { cppKeeping, cppObeying } from './cppReceiving.ts'
+import { cppKeeping, cppMember, cppObeying } from './cppReceiving.ts'
 import type { ProgramFile, ProgramTarget } from './program.ts'
 
 /** How the readings get to the server: one of the two files a Wi-Fi board needs beside its secrets. */
@@ -11,7 +12,9 @@ export interface CppWay {
   /** How what is asked for is taken, by `takeAll`; absent where nothing can be asked for that way. */
   readonly taking?: string
   /** What is done while it waits for its next turn, where something may come meanwhile. */
-  readonly listening?: string
+  readonly listening?: (takes: boolean, guards: boolean) => string
+  /** How what it guards by is taken when a message was delivered. */
+  readonly guarding: string
   readonly host: string
   readonly port: number
   readonly isEncrypted: boolean
@@ -22,6 +25,8 @@ export function cppWifiBoard(target: ProgramTarget, secret: string, way: CppWay)
   const { address, seconds, sleeps, fields } = target
   const controlled = way.taking === undefined ? [] : target.controlled
   const takes = controlled.length > 0
+  const { guards } = target
+  const keeps = takes || guards
   return [
     { name: 'board_secrets.h', isSecret: true, text: secrets(target, secret, way) },
     {
@@ -39,13 +44,13 @@ ${way.isEncrypted ? '#include <WiFiClientSecure.h>\n' : ''}#if __has_include(<es
 #endif
 #include "board_secrets.h"
 #include "${way.header}"
-${takes ? cppKeeping : ''}
+${keeps ? cppKeeping : ''}
 const char HOST[] = ${cppText(way.host)};
 const uint16_t PORT = ${way.port};
 const unsigned long EVERY = ${seconds};  // seconds
 const bool SLEEPS = ${sleeps};  // whether the board sleeps in between, where it can
 
-${takes ? `${cppObeying(controlled, false)}\n\n` : ''}${cppMessage(fields, controlled)}
+${keeps ? `${cppMember}\n\n` : ''}${takes ? `${cppObeying(controlled, false)}\n\n` : ''}${guards ? `${cppGuarding(numbersOf(fields), controlled.length * 4, false)}\n\n` : ''}${cppMessage(fields, controlled, guards)}
 
 ${way.isEncrypted ? 'WiFiClientSecure' : 'WiFiClient'} stream;
 KEPT char waiting[3000];  // readings that have not been sent, one a line; the oldest go when it is full
@@ -91,7 +96,7 @@ void measure() {
 
 void setup() {
   Serial.begin(115200);
-${takes ? '  recall();\n' : ''}}
+${takes ? '  recall();\n' : ''}${guards ? '  recallGuard();\n' : ''}}
 
 void loop() {
   const unsigned long began = millis();
@@ -109,17 +114,17 @@ void loop() {
     if (outcome == DONE) {
       waiting[0] = 0;
       failures = 0;
-${takes ? '      heard = millis();\n      takeAll();\n' : ''}    } else {
+${guards ? `      ${way.guarding}\n` : ''}${takes ? '      heard = millis();\n      takeAll();\n' : ''}    } else {
       // Not too often, so that a server that comes back is not overrun.
       if (failures < 8) failures++;
       pause_ = min(300L, 1L << failures);
     }
   }
-${takes ? '  if (millis() - heard > SAFE_AFTER * 1000UL) makeSafe();\n' : ''}  pause_ -= (long)EVERY;
+${takes ? '  if (millis() - heard > SAFE_AFTER * 1000UL) makeSafe();\n' : ''}${guards ? '  guard();\n' : ''}  pause_ -= (long)EVERY;
 #ifdef CAN_SLEEP
   if (SLEEPS) esp_deep_sleep(EVERY * 1000000ULL);
 #endif
-  while (millis() - began < EVERY * 1000UL) ${takes && way.listening ? `{\n    ${way.listening}\n    delay(10);\n  }` : 'delay(10);'}
+  while (millis() - began < EVERY * 1000UL) ${(takes || guards) && way.listening ? `{\n    ${way.listening(takes, guards)}\n    delay(10);\n  }` : 'delay(10);'}
 }
 `,
     },

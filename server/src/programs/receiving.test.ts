@@ -1,4 +1,4 @@
-import { type ChildProcess, spawn, spawnSync } from 'node:child_process'
+import { type ChildProcess, spawn } from 'node:child_process'
 import { once } from 'node:events'
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { createServer, type Server } from 'node:http'
@@ -9,6 +9,7 @@ import { fileURLToPath } from 'node:url'
 import { type Command, routes } from '@jaunty-sparrow/contract'
 import { type ProgramKind, programKinds } from '@jaunty-sparrow/core/program'
 import { Cable } from '../testing/cable.ts'
+import { compileSketch } from '../testing/compileSketch.ts'
 import { freePort } from '../testing/freePort.ts'
 import { LiveLine } from '../testing/liveLine.ts'
 import { run as runToEnd } from '../testing/run.ts'
@@ -44,21 +45,6 @@ afterAll(async () => {
   await server.close()
 })
 
-const computer = fileURLToPath(new URL('./computer', import.meta.url))
-
-/** Compiles a program for this computer in place of a board. */
-function compile(folder: string): void {
-  const { status, stderr } = spawnSync(
-    'g++',
-    [
-      ...['-std=c++17', '-Wall', '-Wextra', '-Werror', '-DARDUINO=10819', '-I', computer],
-      ...['-include', 'Arduino.h', '-x', 'c++', 'board.ino', join(computer, 'computer.cpp'), '-o', 'board'],
-    ],
-    { cwd: folder, encoding: 'utf8' },
-  )
-  expect([status, stderr]).toEqual([0, ''])
-}
-
 /** The program as it is copied, running. */
 function run(
   kind: ProgramKind,
@@ -77,7 +63,7 @@ function run(
   ]
   const target = { address, url, mqtt, seconds: 1, sleeps: false, fields: [], controlled, guards: false }
   for (const { name, text } of kind.write(target, secret)) writeFileSync(join(folder, name), change(text))
-  if (kind.key.startsWith('cpp')) compile(folder)
+  if (kind.key.startsWith('cpp')) expect(compileSketch(folder)).toEqual([0, ''])
   const [program = '', ...args] = commands[kind.key] ?? []
   const child = spawn(program, args, {
     cwd: folder,
@@ -215,7 +201,7 @@ describe('the program in C++ on a cable', () => {
     }
     for (const { name, text } of kind?.write(target, '') ?? [])
       writeFileSync(join(folder, name), change(text))
-    compile(folder)
+    expect(compileSketch(folder)).toEqual([0, ''])
     return folder
   }
   const start = (folder: string) => {
