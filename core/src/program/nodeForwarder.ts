@@ -46,7 +46,8 @@ function listen() {
   port.on('data', (bytes) => {
     const lines = (left + bytes.toString('utf8')).slice(-100_000).split('\\n')
     left = lines.pop()
-    for (const line of lines.map((each) => each.trim()).filter((each) => each !== ''))
+    // What a board asks the server by cable has no answer here.
+    for (const line of lines.map((each) => each.trim()).filter((each) => each !== '' && each !== 'limits?'))
       waiting.push({ at: Date.now(), line })
     waiting.splice(0, Math.max(0, waiting.length - mostWaiting))
     came()

@@ -254,9 +254,13 @@ it.each(['cpp-http', 'cpp-mqtt', 'cpp-serial'])(
 )
 
 it('runs on an 8-bit board, whose lines are read on a cable', async () => {
-  // With the side that is told something, which takes room too.
+  // With the sides that are told something and that guard, which take room too.
   const controlled = [{ pointer: '/fogger', kind: 'switch' as const }]
-  const folder = copied(kindOf('cpp-serial'), { ...target(), address: 'board', controlled }, 'secret')
+  const folder = copied(
+    kindOf('cpp-serial'),
+    { ...target(), address: 'board', controlled, guards: true },
+    'secret',
+  )
   await buildForBoard(folder)
   const cable = new Cable(folder, 'ttyBoard')
   await cable.plugIn()
