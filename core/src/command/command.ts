@@ -6,6 +6,9 @@ export type CommandState = (typeof commandStates)[number]
 
 export const isOpen = (state: CommandState): boolean => state === 'requested' || state === 'sent'
 
+/** How far along a state is: a command never goes back from a later one, so what is told of it in another order can be put right. */
+export const stage = (state: CommandState): number => (state === 'requested' ? 0 : state === 'sent' ? 1 : 2)
+
 /** What is known of a command as it goes. Instants are epoch ms. */
 export interface CommandLife {
   readonly state: CommandState

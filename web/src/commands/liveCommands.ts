@@ -1,8 +1,12 @@
 import type { Command } from '@jaunty-sparrow/contract'
+import { stage } from '@jaunty-sparrow/core/command'
 import { live } from '../live/connection.ts'
 
-/** The command of each signal that was asked for last, as far as this page heard of it. */
-class LiveCommands {
+/**
+ * The command of each signal that was asked for last, as far as this page heard of it. The answer to a request may come after a frame
+ * that tells more: it takes nothing back.
+ */
+export class LiveCommands {
   readonly #bySignal = new Map<number, Command>()
   readonly #listeners = new Set<() => void>()
   #version = 0
@@ -10,7 +14,11 @@ class LiveCommands {
   take(commands: readonly Command[]): void {
     for (const command of commands) {
       const known = this.#bySignal.get(command.signalId)
-      if (!known || known.id <= command.id) this.#bySignal.set(command.signalId, command)
+      const isNews =
+        !known ||
+        known.id < command.id ||
+        (known.id === command.id && stage(known.state) <= stage(command.state))
+      if (isNews) this.#bySignal.set(command.signalId, command)
     }
     this.#version++
     for (const listener of this.#listeners) listener()
