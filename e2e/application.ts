@@ -205,3 +205,19 @@ export async function expectNoSidewaysScroll(page: Page): Promise<void> {
 }
 
 export { expect }
+
+/** Makes a dashboard of something, and stays where it is edited. */
+export async function makeDashboard(
+  page: Page,
+  { origin }: Application,
+  from: string,
+  name: string,
+): Promise<string> {
+  await page.goto(`${origin}/`)
+  await page.getByRole('button', { name: 'Make a dashboard' }).click()
+  await page.getByLabel('Begin with').selectOption({ label: from })
+  await page.getByLabel('Name').fill(name)
+  await page.getByRole('button', { name: 'Make it' }).click()
+  await expect(page.getByLabel('Name of the dashboard')).toHaveValue(name)
+  return page.url().replace('?edit=', '').replace('?edit', '')
+}

@@ -1,30 +1,14 @@
 import type { Page } from '@playwright/test'
 import {
-  type Application,
   caveFromKit,
   expect,
   expectAccessible,
   expectNoSidewaysScroll,
+  makeDashboard,
   nameDevice,
   settleIn,
   test,
 } from './application.ts'
-
-/** Makes a dashboard of something, and stays where it is edited. */
-async function makeDashboard(
-  page: Page,
-  { origin }: Application,
-  from: string,
-  name: string,
-): Promise<string> {
-  await page.goto(`${origin}/`)
-  await page.getByRole('button', { name: 'Make a dashboard' }).click()
-  await page.getByLabel('Begin with').selectOption({ label: from })
-  await page.getByLabel('Name').fill(name)
-  await page.getByRole('button', { name: 'Make it' }).click()
-  await expect(page.getByLabel('Name of the dashboard')).toHaveValue(name)
-  return page.url().replace('?edit=', '').replace('?edit', '')
-}
 
 const figures = (page: Page, chapter = 'First cave') =>
   page

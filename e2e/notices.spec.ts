@@ -8,6 +8,7 @@ import {
   expect,
   expectAccessible,
   expectNoSidewaysScroll,
+  makeDashboard,
   settleIn,
   test,
 } from './application.ts'
@@ -153,6 +154,42 @@ test('somebody is told, somebody else when nobody answers, and it is answered by
   await stranger.close()
   await page.getByRole('link', { name: 'Alarms', exact: true }).click()
   await expect(page.locator('[data-alarm]')).toContainText('Tobias: going there')
+})
+
+test('the buzzer of a board and the walls of a site are tried', { tag: '@desk' }, async ({
+  page,
+  context,
+}) => {
+  await settleIn(page, application)
+  const token = await caveFromKit(page, application, 'First cave')
+  await application.send(token, values)
+  const guardOf = async () => {
+    const answer = await fetch(`${application.origin}/in?limits`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json', Authorization: `Bearer ${token}` },
+      body: JSON.stringify(values),
+    })
+    return ((await answer.json()) as { guard: { alarm: string | null } }).guard.alarm
+  }
+  await page.goto(`${application.origin}/guard/told`)
+  expect(await guardOf()).toBeNull()
+  await page.getByLabel('Buzzer of').selectOption('First cave')
+  await page.getByRole('button', { name: 'Sound it' }).click()
+  await expect(page.getByText('It sounds for a minute')).toBeVisible()
+  expect(await guardOf()).toBe('minor')
+
+  const dashboard = await makeDashboard(page, application, 'First cave', 'One cave')
+  const wall = await context.newPage()
+  await wall.goto(dashboard.replace('/dashboards/', '/wall/'))
+  await expect(wall.locator('[data-value]').first()).toBeVisible()
+  await page.goto(`${application.origin}/guard/told`)
+  await page.getByRole('button', { name: 'Hang a test' }).click()
+  await expect(wall.getByText('This is a test')).toBeVisible()
+  await expectAccessible(wall)
+  await expectAccessible(page)
+  application.forward(80_000)
+  await expect(wall.getByText('This is a test')).toBeHidden()
+  expect(await guardOf()).toBeNull()
 })
 
 test('a browser shows what it is pushed, also while nobody looks at a page', { tag: '@desk' }, async ({

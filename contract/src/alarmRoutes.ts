@@ -55,8 +55,36 @@ export const listAlarms = defineRoute({
       }),
     ),
     inAll: Type.Integer(),
+    triedWalls: Type.Array(Type.Integer(), {
+      description: 'The sites on whose walls a test hangs just now.',
+    }),
   }),
   status: 200,
+})
+
+const Tried = Type.Object({ until: Type.Integer({ description: 'Epoch milliseconds.' }) })
+
+export const testBuzzer = defineRoute({
+  method: 'post',
+  path: '/api/devices/{address}/buzzer',
+  summary:
+    'Let the buzzer of a board sound for 75 seconds, as if an alarm of it waited for a word; one that asks hears of it when it asks within them',
+  role: 'operator',
+  at: 'device',
+  params: Type.Object({ address: Type.String() }),
+  response: Tried,
+  status: 201,
+})
+
+export const testWalls = defineRoute({
+  method: 'post',
+  path: '/api/sites/{siteId}/wall-test',
+  summary: 'Hang a test where alarms hang on the walls of a site, for 75 seconds',
+  role: 'operator',
+  at: 'site',
+  params: Type.Object({ siteId: Type.Integer() }),
+  response: Tried,
+  status: 201,
 })
 
 export const getAlarm = defineRoute({

@@ -75,6 +75,8 @@ export const routes = {
   getAlarm: alarm.getAlarm,
   listAlarmActs: alarm.listAlarmActs,
   tryAlarm: alarm.tryAlarm,
+  testBuzzer: alarm.testBuzzer,
+  testWalls: alarm.testWalls,
   listWays: notice.listWays,
   createWay: notice.createWay,
   getPushKey: notice.getPushKey,

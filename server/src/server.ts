@@ -230,6 +230,7 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
           guardSoon?.()
         },
         alarms: () => alarms.guards.mark(),
+        alarmTest: alarms.testElsewhere,
         commands: (changed) => {
           commands.watch(changed)
           sendWaiting(changed)
@@ -465,6 +466,9 @@ async function open(config: Config, { webRoot, now }: Surroundings, opened: Open
     ruleBook: rules.book,
     ruleInputs: rules.inputs,
     alarmBook: alarms.book,
+    boardGuards: alarms.guards,
+    alarmTests: alarms.tests,
+    testAlarm: alarms.test,
     ...told,
     noticesChanged: () => {
       hub.noticesChanged()

@@ -5,10 +5,12 @@ import { type DeviceSignal, fieldOfPart, type Priority, priorities } from '@jaun
 import type { DeviceRegistry } from '../devices/deviceRegistry.ts'
 import type { RegisteredDevice } from '../devices/registeredDevice.ts'
 import type { AlarmBook } from './alarmBook.ts'
+import type { AlarmTests } from './alarmTests.ts'
 
 interface BoardGuardsParts {
   readonly registry: DeviceRegistry
   readonly alarmBook: Pick<AlarmBook, 'standing'>
+  readonly tests: Pick<AlarmTests, 'on'>
   /** Epoch ms. */
   readonly now: () => number
 }
@@ -51,8 +53,8 @@ export class BoardGuards {
   async look(): Promise<void> {
     if (!this.#isStale) return
     this.#isStale = false
-    const { registry, alarmBook } = this.#parts
-    const waiting = new Map<number, Priority>()
+    const { registry, alarmBook, tests } = this.#parts
+    const waiting = new Map(tests.on('board').map((id): [number, Priority] => [id, 'minor']))
     for (const { deviceId, state, alarm } of await alarmBook.standing())
       if (deviceId !== null && state === 'unacknowledged')
         waiting.set(deviceId, higher(waiting.get(deviceId), alarm.priority))

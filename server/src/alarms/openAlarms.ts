@@ -7,6 +7,7 @@ import type { EventStore } from '../events/eventStore.ts'
 import type { RuleInputs } from '../rules/ruleInputs.ts'
 import { AlarmBook } from './alarmBook.ts'
 import { AlarmKeeper } from './alarmKeeper.ts'
+import { type AlarmTest, AlarmTests } from './alarmTests.ts'
 import { BoardGuards } from './boardGuards.ts'
 import { BuiltInAlarms, type Conditions } from './builtInAlarms.ts'
 import { judgeAlarms } from './judgeAlarms.ts'
@@ -18,7 +19,7 @@ interface AlarmsParts {
   readonly inputs: RuleInputs
   readonly latest: { of(signal: number): Reading | undefined }
   readonly events: Pick<EventStore, 'tellOf'>
-  readonly hub: { alarmsChanged(): void }
+  readonly hub: { alarmsChanged(): void; alarmTest(test: AlarmTest): void }
   /** How a signal of a device does; undefined while nobody knows. */
   readonly presenceOf: (signal: number) => Presence | undefined
   readonly conditions: Conditions
@@ -34,6 +35,12 @@ export interface Alarms {
   readonly book: AlarmBook
   /** By what boards guard. */
   readonly guards: BoardGuards
+  /** Which boards and walls are tried. */
+  readonly tests: Pick<AlarmTests, 'on'>
+  /** Tries one, here and at the other servers on the same database. */
+  readonly test: (test: AlarmTest) => Promise<{ readonly until: number }>
+  /** The same for one that another server has begun. */
+  readonly testElsewhere: (test: AlarmTest) => void
   /** Judges what is committed. */
   readonly judge: Consumer
   /** Tells what was judged, when it holds. */
@@ -68,15 +75,29 @@ export async function openAlarms(parts: AlarmsParts): Promise<Alarms> {
     await events.tellOf(told)
   }
   const book = new AlarmBook({ ...parts, keeper, builtIn, changed, tell })
-  const guards = new BoardGuards({ ...parts, alarmBook: book })
+  const tests = new AlarmTests(parts.now)
+  const guards = new BoardGuards({ ...parts, alarmBook: book, tests })
+  const testHere = (test: AlarmTest) => {
+    guards.mark()
+    return tests.begin(test)
+  }
   return {
     book,
     guards,
+    tests,
+    test: async (test) => {
+      const begun = testHere(test)
+      hub.alarmTest(test)
+      await guards.look()
+      return begun
+    },
+    testElsewhere: (test) => void testHere(test),
     judge: judgeAlarms({ keeper, inputs, changed }),
     tell,
     follow: async () => {
       const done = await passTime({ ...parts, keeper, isSo: (stated) => builtIn.isSo(stated) })
       if (done) changed(done)
+      if (tests.forgetOver()) hasChanged = true
       await tell()
       await guards.look()
     },

@@ -11,6 +11,8 @@ import { longestTrial } from '../rules/pastOfSignals.ts'
 import type { RuleInputs } from '../rules/ruleInputs.ts'
 import type { Database } from '../store/database.ts'
 import type { AlarmBook } from './alarmBook.ts'
+import type { AlarmTest, AlarmTests } from './alarmTests.ts'
+import type { BoardGuards } from './boardGuards.ts'
 import { subjectOf } from './standingAlarms.ts'
 import { tryAlarm } from './tryAlarm.ts'
 
@@ -23,6 +25,9 @@ export interface AlarmRouteParts {
   readonly database: Database
   readonly registry: DeviceRegistry
   readonly alarmBook: AlarmBook
+  readonly boardGuards: Pick<BoardGuards, 'of'>
+  readonly alarmTests: Pick<AlarmTests, 'on'>
+  readonly testAlarm: (test: AlarmTest) => Promise<{ readonly until: number }>
   readonly ruleInputs: RuleInputs
   readonly now: () => number
 }
@@ -33,6 +38,9 @@ export function bindAlarms({
   database,
   registry,
   alarmBook,
+  boardGuards,
+  alarmTests,
+  testAlarm,
   ruleInputs,
   now,
 }: AlarmRouteParts): void {
@@ -55,6 +63,7 @@ export function bindAlarms({
       alarms: alarms.slice(0, mostStanding),
       counts: counts as Record<StandingAlarm['state'], number>,
       inAll: alarms.length,
+      triedWalls: alarmTests.on('walls').filter((siteId) => mayAt(caller.access, 'viewer', siteId)),
     }
   })
 
@@ -99,6 +108,20 @@ export function bindAlarms({
     const moved = await alarmBook.move(alarms, { move, person: caller.person, word: word.trim(), seconds })
     return { moved, left: alarms.filter((id) => !moved.includes(id)) }
   })
+
+  binder.bind(routes.testBuzzer, async ({ params: { address } }) => {
+    const device = registry.get(address)
+    if (!device) throw new ProblemError('not-found', 'There is no such device.')
+    // Where nothing goes down to a board, none listens for it either.
+    if (boardGuards.of(device.id) === undefined)
+      throw new ProblemError(
+        'invalid',
+        `${device.name} has nothing to guard by: state limits or an alarm of one of its signals.`,
+      )
+    return testAlarm({ of: 'board', id: device.id })
+  })
+
+  binder.bind(routes.testWalls, ({ params: { siteId } }) => testAlarm({ of: 'walls', id: siteId }))
 
   binder.bind(routes.tryAlarm, async ({ params: { signalId }, body }) => {
     const { occasion, unless, limits, from, to } = body

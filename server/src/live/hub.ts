@@ -1,5 +1,6 @@
 import type { Arrival, Changed, Command, DatedEvent, DevicePresence } from '@jaunty-sparrow/contract'
 import type { Reading } from '@jaunty-sparrow/core/signal'
+import type { AlarmTest } from '../alarms/alarmTests.ts'
 import type { Origin } from '../devices/deviceRegistry.ts'
 import { arrivalOf, type KeptMessage } from '../messages/keptMessage.ts'
 import type { LiveClient } from './liveClient.ts'
@@ -11,6 +12,7 @@ type News =
   | { readonly kind: 'sites' | 'dashboards' | 'rules' | 'alarms' | 'notices' }
   | { readonly kind: 'event'; readonly event: DatedEvent }
   | { readonly kind: 'commands'; readonly commands: readonly Command[] }
+  | { readonly kind: 'alarm-test'; readonly test: AlarmTest }
 
 interface HubParts {
   /** ms, only running forward. */
@@ -104,6 +106,12 @@ export class LiveHub {
 
   alarmsChanged(from: Origin = 'here'): void {
     this.#tell({ kind: 'alarms' }, from)
+    this.#changed({ what: 'alarms' })
+  }
+
+  /** A board or walls are tried: who looks at alarms looks again. */
+  alarmTest(test: AlarmTest, from: Origin = 'here'): void {
+    this.#tell({ kind: 'alarm-test', test }, from)
     this.#changed({ what: 'alarms' })
   }
 

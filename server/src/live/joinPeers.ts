@@ -1,5 +1,6 @@
 import type { Arrival, Command } from '@jaunty-sparrow/contract'
 import type { Reading } from '@jaunty-sparrow/core/signal'
+import type { AlarmTest } from '../alarms/alarmTests.ts'
 import type { DeviceRegistry } from '../devices/deviceRegistry.ts'
 import type { LiveHub } from './hub.ts'
 import type { LatestReadings } from './latestReadings.ts'
@@ -23,6 +24,7 @@ interface JoinParts extends Omit<PeersParts, 'heard' | 'listening'> {
     arrived(arrivals: readonly Arrival[]): void
     commands(commands: readonly Command[]): void
     alarms(): void
+    alarmTest(test: AlarmTest): void
   }
 }
 
@@ -52,6 +54,10 @@ export async function joinPeers(parts: JoinParts): Promise<Peers> {
       if (notice.kind === 'alarms') {
         hub.alarmsChanged('elsewhere')
         elsewhere.alarms()
+      }
+      if (notice.kind === 'alarm-test') {
+        elsewhere.alarmTest(notice.test)
+        hub.alarmTest(notice.test, 'elsewhere')
       }
       if (notice.kind === 'notices') hub.noticesChanged('elsewhere')
       if (notice.kind === 'event') hub.event(notice.event, 'elsewhere')
@@ -95,6 +101,7 @@ export async function joinPeers(parts: JoinParts): Promise<Peers> {
       news.kind === 'rules' ||
       news.kind === 'alarms' ||
       news.kind === 'notices' ||
+      news.kind === 'alarm-test' ||
       news.kind === 'event'
     )
       peers.tell(news)

@@ -4,6 +4,7 @@ import type { QualityBits, Reading, SignalValue } from '@jaunty-sparrow/core/sig
 import { Ajv } from 'ajv'
 import pg from 'pg'
 import type { Logger } from 'pino'
+import type { AlarmTest } from '../alarms/alarmTests.ts'
 import type { RegistryChange } from '../devices/deviceRegistry.ts'
 import type { Faults } from '../life/faults.ts'
 import type { KeptMessage } from '../messages/keptMessage.ts'
@@ -33,6 +34,11 @@ interface EventNotice {
   readonly event: DatedEvent
 }
 
+interface AlarmTestNotice {
+  readonly kind: 'alarm-test'
+  readonly test: AlarmTest
+}
+
 interface CommandsNotice {
   readonly kind: 'commands'
   readonly commands: readonly Command[]
@@ -53,6 +59,7 @@ export type Notice =
   | ArrivalsNotice
   | EventNotice
   | CommandsNotice
+  | AlarmTestNotice
 
 const number = { type: 'number' }
 const reading = {
@@ -86,6 +93,13 @@ const members: Record<Notice['kind'], Record<string, object>> = {
   readings: { readings: { type: 'array', items: reading }, byHand: { type: 'boolean' } },
   event: { event: { type: 'object' } },
   commands: { commands: { type: 'array', items: { type: 'object' } } },
+  'alarm-test': {
+    test: {
+      type: 'object',
+      required: ['of', 'id'],
+      properties: { of: { enum: ['board', 'walls'] }, id: { type: 'integer' } },
+    },
+  },
   arrivals: { arrivals: { type: 'array', items: { type: 'object' } }, skipped: { type: 'integer' } },
 }
 

@@ -18,7 +18,7 @@ const table = {
   },
   operator: {
     'at its site':
-      'changeDoubt createNote requestCommands switchRule resumeRules tryRule moveAlarms tryAlarm testWay',
+      'changeDoubt createNote requestCommands switchRule resumeRules tryRule moveAlarms tryAlarm testWay testBuzzer testWalls',
     'at any site': 'listWays listNotices getPushKey',
   },
   owner: {
@@ -407,6 +407,8 @@ const requests: { readonly [N in Name]: (on: Stage) => Asked<(typeof routes)[N]>
     params: { signalId },
     body: { occasion: silence.occasion, unless: null, limits: null, ...span },
   }),
+  testBuzzer: ({ address }) => ({ params: { address } }),
+  testWalls: ({ siteId }) => ({ params: { siteId } }),
   listWays: () => ({}),
   getPushKey: () => ({}),
   createWay: ({ siteId }) => ({ body: { siteId, kind: 'webhook', ...wayShown } }),

@@ -16,7 +16,7 @@ export function WallAlarm({ siteId, devices }: WallAlarmProps) {
       (alarm) => alarm.state === 'unacknowledged' && alarm.siteId === siteId && alarm.causedBy === null,
     ) ?? []
   const [first] = waiting
-  if (!first) return null
+  if (!first) return data?.triedWalls.includes(siteId) ? <WallTest /> : null
   const signal = devices.flatMap(({ signals }) => signals).find(({ id }) => id === first.signalId)
   const details = [saysOf(first, signal), first.alarm.response].filter((part) => part !== '')
   return (
@@ -28,3 +28,11 @@ export function WallAlarm({ siteId, devices }: WallAlarmProps) {
     </span>
   )
 }
+
+/** Where nothing waits, a test hangs in the same place. */
+const WallTest = () => (
+  <span role="status" data-wall-alarm="test" className="flex min-w-0 items-center gap-1.5">
+    <strong className="truncate">This is a test</strong>
+    <span className="min-w-0 truncate text-ink-soft">an alarm would stand here, with what to do</span>
+  </span>
+)

@@ -56,6 +56,12 @@ const alarmsApi = api.injectEndpoints({
       query: ({ signalId, ...body }) => request(routes.tryAlarm, { signalId }, body),
       keepUnusedDataFor: 30,
     }),
+    testBuzzer: build.mutation<ResponseOf<typeof routes.testBuzzer>, string>({
+      query: (address) => request(routes.testBuzzer, { address }),
+    }),
+    testWalls: build.mutation<ResponseOf<typeof routes.testWalls>, number>({
+      query: (siteId) => request(routes.testWalls, { siteId }),
+    }),
     moveAlarms: build.mutation<ResponseOf<typeof routes.moveAlarms>, BodyOf<typeof routes.moveAlarms>>({
       query: (body) => request(routes.moveAlarms, undefined, body),
       invalidatesTags: ['Alarms'],
@@ -71,4 +77,6 @@ export const {
   useRaisedAlarmsQuery,
   useAlarmTrialQuery,
   useMoveAlarmsMutation,
+  useTestBuzzerMutation,
+  useTestWallsMutation,
 } = alarmsApi

@@ -1,6 +1,7 @@
 import type { Way } from '@jaunty-sparrow/contract'
 import { mayAt, mayEverywhere, maySomewhere } from '@jaunty-sparrow/core/access'
 import { useState } from 'react'
+import { OnTheSpot } from '../../alarms/OnTheSpot.tsx'
 import { problemText } from '../../api/problemText.ts'
 import { HoldButton } from '../../commands/HoldButton.tsx'
 import { Button } from '../../design/Button.tsx'
@@ -57,6 +58,7 @@ export function ToldPage() {
           <WayRow key={way.id} way={way} onChange={() => setChanging(way)} />
         ))}
       </ul>
+      <OnTheSpot />
       {changing && (
         <WaySheet way={changing === 'new' ? undefined : changing} onClose={() => setChanging(undefined)} />
       )}
