@@ -53,7 +53,7 @@ export function OnTheSpot() {
           error={hanging.error}
         >
           {hanging.data &&
-            'It hangs for a minute on every wall of the site whose page is open and signed in.'}
+            'It hangs for a minute on the walls of the site. Where an alarm hangs, that stays in its place.'}
         </Tried>
       </div>
     </section>
@@ -85,7 +85,7 @@ function Tried({ label, choices, act, isBusy, onTry, error, children }: TriedPro
             </option>
           ))}
         </ChoiceField>
-        <Button disabled={isBusy} onClick={() => onTry(value)}>
+        <Button className="min-h-[2.625rem]" disabled={isBusy} onClick={() => onTry(value)}>
           {act}
         </Button>
       </div>

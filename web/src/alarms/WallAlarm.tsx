@@ -22,8 +22,8 @@ export function WallAlarm({ siteId, devices }: WallAlarmProps) {
   return (
     <span role="status" data-wall-alarm={waiting.length} className="flex min-w-0 items-center gap-1.5">
       <AlarmSign alarm={first} className="size-3" />
-      <strong className="truncate">{titleOf(first, signal)}</strong>
-      <span className="min-w-0 truncate text-ink-soft">{details.join(' · ')}</span>
+      <strong className="max-w-full shrink-0 truncate">{titleOf(first, signal)}</strong>
+      <span className="min-w-0 shrink-[99] truncate text-ink-soft">{details.join(' · ')}</span>
       {waiting.length > 1 && <strong className="whitespace-nowrap">and {waiting.length - 1} more</strong>}
     </span>
   )
@@ -32,7 +32,7 @@ export function WallAlarm({ siteId, devices }: WallAlarmProps) {
 /** Where nothing waits, a test hangs in the same place. */
 const WallTest = () => (
   <span role="status" data-wall-alarm="test" className="flex min-w-0 items-center gap-1.5">
-    <strong className="truncate">This is a test</strong>
+    <strong className="whitespace-nowrap">This is a test</strong>
     <span className="min-w-0 truncate text-ink-soft">an alarm would stand here, with what to do</span>
   </span>
 )

@@ -23,7 +23,7 @@ export function WallPage() {
     >
       <Link
         to={`/dashboards/${dashboard.id}`}
-        className="text-chestnut opacity-0 focus:opacity-100 hover:opacity-100"
+        className="absolute right-3 bottom-1 text-xs text-chestnut opacity-0 focus:opacity-100 hover:opacity-100"
       >
         Leave the wall
       </Link>
