@@ -6,7 +6,7 @@ export interface AlarmTest {
 }
 
 /** How long a test lasts, ms: a board that asks once a minute hears of it. */
-export const testLasts = 75_000
+const testLasts = 75_000
 
 /** Tests of what is near the alarm itself, as if one stood there; they are over by themselves, and nothing is kept of them. */
 export class AlarmTests {

@@ -135,7 +135,7 @@ it('guards in C++ on a cable: it asks for its limits, and keeps them over a powe
     )
   expect(compileSketch(folder)).toEqual([0, ''])
   const plug = () => {
-    const child = spawn('./board', [], { cwd: folder })
+    const child = spawn(join(folder, 'board'), [], { cwd: folder })
     running.push(child)
     return { child, ...whatItSays(child) }
   }
@@ -205,7 +205,7 @@ it('guards in C++ over MQTT by what the broker keeps, until somebody sees to it'
     for (const { name, text } of program('cpp-mqtt').write(target, secret))
       writeFileSync(join(folder, name), text)
     expect(compileSketch(folder)).toEqual([0, ''])
-    const child = spawn('./board', [], { cwd: folder })
+    const child = spawn(join(folder, 'board'), [], { cwd: folder })
     running.push(child)
     const { says } = whatItSays(child)
     await says(/lamp on/)

@@ -52,8 +52,7 @@ export function OnTheSpot() {
           onTry={(siteId) => void hang(Number(siteId))}
           error={hanging.error}
         >
-          {hanging.data &&
-            'It hangs for a minute on the walls of the site. Where an alarm hangs, that stays in its place.'}
+          {hanging.data && 'It hangs there for a minute, unless an alarm already does.'}
         </Tried>
       </div>
     </section>
