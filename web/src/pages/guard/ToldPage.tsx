@@ -1,7 +1,7 @@
 import type { Way } from '@jaunty-sparrow/contract'
 import { mayAt, mayEverywhere, maySomewhere } from '@jaunty-sparrow/core/access'
 import { useState } from 'react'
-import { OnTheSpot } from '../../alarms/OnTheSpot.tsx'
+
 import { problemText } from '../../api/problemText.ts'
 import { HoldButton } from '../../commands/HoldButton.tsx'
 import { Button } from '../../design/Button.tsx'
@@ -14,6 +14,7 @@ import { WaySheet } from '../../notices/WaySheet.tsx'
 import { useAccess } from '../../people/useMay.ts'
 import { useSitesQuery } from '../../sites/sitesApi.ts'
 import { GuardTabs } from './GuardTabs.tsx'
+import { OnTheSpot } from './OnTheSpot.tsx'
 
 /** Who is told of alarms, by which way, of what and when. */
 export function ToldPage() {

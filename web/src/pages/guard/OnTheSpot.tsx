@@ -1,13 +1,13 @@
 import type { Device } from '@jaunty-sparrow/contract'
 import { mayAt } from '@jaunty-sparrow/core/access'
 import { type ReactNode, useState } from 'react'
-import { problemText } from '../api/problemText.ts'
-import { Button } from '../design/Button.tsx'
-import { ChoiceField } from '../design/Field.tsx'
-import { useDevicesQuery } from '../devices/devicesApi.ts'
-import { useAccess } from '../people/useMay.ts'
-import { useSitesQuery } from '../sites/sitesApi.ts'
-import { useTestBuzzerMutation, useTestWallsMutation } from './alarmsApi.ts'
+import { useTestBuzzerMutation, useTestWallsMutation } from '../../alarms/alarmsApi.ts'
+import { problemText } from '../../api/problemText.ts'
+import { Button } from '../../design/Button.tsx'
+import { ChoiceField } from '../../design/Field.tsx'
+import { useDevicesQuery } from '../../devices/devicesApi.ts'
+import { useAccess } from '../../people/useMay.ts'
+import { useSitesQuery } from '../../sites/sitesApi.ts'
 
 /** What tells of alarms where they are, each with a test: the buzzer of a board, and the walls of a site. */
 export function OnTheSpot() {
