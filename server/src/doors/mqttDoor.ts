@@ -219,6 +219,8 @@ export class MqttDoor {
 
   /** Lets a device hear by what it guards, retained; nothing any more where that is empty. */
   sendLimits(address: string, says: string): void {
+    // While the server stops, alarms may still be judged.
+    if (this.#broker.closed) return
     this.#broker.publish(
       { cmd: 'publish', topic: `sparrow/${address}/limits`, payload: says, qos: 1, retain: true, dup: false },
       (error) => error && this.#parts.faults.note('limits by MQTT', error),
