@@ -19,11 +19,12 @@ describe('the routes', () => {
     expect(at === undefined).toBe(role === 'anyone' || role === 'signed-in')
   })
 
-  it('lets nobody change anything without a role, except to come in', () => {
+  it('lets nobody change anything without a role, except to come in, or by the link of a notice', () => {
     const open = all
       .filter(([, { role, method }]) => role === 'anyone' && method !== 'get')
       .map(([name]) => name)
-    expect(open).toEqual(['createOwner', 'signIn', 'signInByLink', 'readInvitation', 'acceptInvitation'])
+    const comesIn = ['createOwner', 'signIn', 'signInByLink', 'readInvitation', 'acceptInvitation']
+    expect(open).toEqual([...comesIn, 'readSeenLink', 'useSeenLink'])
   })
 })
 

@@ -220,7 +220,7 @@ export const NoticeCall = Type.Object({
   }),
 })
 
-const Token = Type.Object({ token: Type.String({ minLength: 20, maxLength: 100 }) })
+const Token = Type.Object({ token: Type.String({ minLength: 20, maxLength: 100 }) }, closed)
 
 /** An alarm of a notice, for whoever has its link. */
 const SeenLine = Type.Object({
