@@ -1,4 +1,5 @@
 import webPush from 'web-push'
+import { answerOf } from './answerOf.ts'
 import type { SendNotice } from './sendNotices.ts'
 import type { VapidKeys } from './vapidKeys.ts'
 
@@ -6,7 +7,6 @@ import type { VapidKeys } from './vapidKeys.ts'
 const patience = 10_000
 /** So long it keeps what a browser is not there to take, s. */
 const keptFor = 86_400
-const longestAnswer = 200
 
 /** Whom a push service asks where something is wrong with pushes: a mailbox, else where the pages are, as far as that is over TLS. */
 export function contactOf(mailFrom: string | undefined, origin: string): string {
@@ -33,8 +33,7 @@ export const pushSender =
       redirect: 'manual',
       signal: AbortSignal.timeout(patience),
     })
-    const said = (await response.text()).slice(0, longestAnswer)
-    const answer = `${response.status} ${response.statusText}${said === '' ? '' : `: ${said}`}`
+    const answer = await answerOf(response)
     if (response.status === 404 || response.status === 410)
       throw new Error(`The browser does not take pushes any more: delete this way. ${answer}`)
     if (!response.ok) throw new Error(answer)

@@ -1,10 +1,9 @@
 import { createHmac } from 'node:crypto'
+import { answerOf } from './answerOf.ts'
 import type { SendNotice } from './sendNotices.ts'
 
 /** So long whoever is called may take, ms. */
 const patience = 10_000
-/** So much of what they answer is kept. */
-const longestAnswer = 200
 
 /**
  * What a webhook is signed with: HMAC-SHA-256 over its id, its time and its body, as Standard Webhooks has it.
@@ -32,19 +31,7 @@ export const webhookSender =
       redirect: 'manual',
       signal: AbortSignal.timeout(patience),
     })
-    const said = await beginningOf(response)
-    const answer = `${response.status} ${response.statusText}${said === '' ? '' : `: ${said}`}`
+    const answer = await answerOf(response)
     if (!response.ok) throw new Error(answer)
     return answer
   }
-
-async function beginningOf({ body }: Response): Promise<string> {
-  const reader = body?.getReader()
-  const first = await reader?.read()
-  await reader?.cancel()
-  return Buffer.from(first?.value ?? [])
-    .toString('utf8')
-    .slice(0, longestAnswer)
-    .replace(/\s+/g, ' ')
-    .trim()
-}
