@@ -3,7 +3,7 @@ import { createServer } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { setTimeout as rest } from 'node:timers/promises'
 import { routes } from '@jaunty-sparrow/contract'
-import type { Alarm, Limits } from '@jaunty-sparrow/core/signal'
+import { type Alarm, type Limits, untoldAlarm } from '@jaunty-sparrow/core/signal'
 import { WebSocket } from 'ws'
 import { median, quantile } from './median.ts'
 import { startSparrow } from './server.ts'
@@ -34,17 +34,10 @@ const beyond = (high: number, deadband: number): Limits => ({
   offDelay: 0,
 })
 const tooHigh: Alarm = {
+  ...untoldAlarm,
   key: 'high',
-  name: '',
   occasion: { by: 'limit', limit: 'high' },
   priority: 'urgent',
-  reason: '',
-  cause: '',
-  consequence: '',
-  response: '',
-  timeToAct: null,
-  isLatching: false,
-  unless: null,
 }
 
 /** What ten thousand alarms take of the machine, how soon one is seen, what a storm of them does, and how long a trial takes. */

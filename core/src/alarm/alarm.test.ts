@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { Judge, newRuleState } from '../rule/index.ts'
-import { type Alarm, usualSettings } from '../signal/index.ts'
+import { type Alarm, untoldAlarm, usualSettings } from '../signal/index.ts'
 import { alarmAddressOf, readAlarmAddress } from './alarmAddress.ts'
 import { alarmsProblem } from './alarmProblem.ts'
 import { levelOf } from './occasionLevel.ts'
@@ -9,17 +9,11 @@ import { RecentSwing } from './recentSwing.ts'
 import { rehearseLevel, silencesOf, unsuppressed } from './rehearseAlarm.ts'
 
 const alarm: Alarm = {
+  ...untoldAlarm,
   key: 'high',
   name: 'Too warm',
   occasion: { by: 'limit', limit: 'high' },
   priority: 'urgent',
-  reason: '',
-  cause: '',
-  consequence: '',
-  response: '',
-  timeToAct: null,
-  isLatching: false,
-  unless: null,
 }
 const limits = { lowLow: null, low: null, high: 8, highHigh: null, deadband: 0, onDelay: 0, offDelay: 0 }
 const number = { ...usualSettings, kind: 'number', choices: [], limits } as const

@@ -64,6 +64,18 @@ export interface Alarm {
   readonly unless: Suppression | null
 }
 
+/** What an alarm says beside what it is about, how urgent it is and by which key, where nobody has said any of it. */
+export const untoldAlarm: Omit<Alarm, 'key' | 'occasion' | 'priority'> = {
+  name: '',
+  reason: '',
+  cause: '',
+  consequence: '',
+  response: '',
+  timeToAct: null,
+  isLatching: false,
+  unless: null,
+}
+
 /** So many alarms may one signal have. */
 export const mostAlarms = 12
 /** What keys are made of. */

@@ -1,19 +1,12 @@
 import { routes } from '@jaunty-sparrow/contract'
-import type { Alarm } from '@jaunty-sparrow/core/signal'
+import { type Alarm, untoldAlarm } from '@jaunty-sparrow/core/signal'
 import { type ServerUnderTest, serverUnderTest } from '../testing/serverUnderTest.ts'
 
 const silence: Alarm = {
+  ...untoldAlarm,
   key: 'silence',
-  name: '',
   occasion: { by: 'silence', from: 'silent', atLeast: 0 },
   priority: 'urgent',
-  reason: '',
-  cause: '',
-  consequence: '',
-  response: '',
-  timeToAct: null,
-  isLatching: false,
-  unless: null,
 }
 let now = Date.now()
 let server: ServerUnderTest

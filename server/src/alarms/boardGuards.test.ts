@@ -3,24 +3,17 @@ import { mkdtemp, rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { routes } from '@jaunty-sparrow/contract'
-import type { Alarm } from '@jaunty-sparrow/core/signal'
+import { type Alarm, untoldAlarm } from '@jaunty-sparrow/core/signal'
 import { connectAsync } from 'mqtt'
 import { Cable } from '../testing/cable.ts'
 import { type ServerUnderTest, send, serverUnderTest } from '../testing/serverUnderTest.ts'
 
 const limits = { lowLow: null, low: 82, high: 98, highHigh: null, deadband: 1, onDelay: 0, offDelay: 60 }
 const low: Alarm = {
+  ...untoldAlarm,
   key: 'low',
-  name: '',
   occasion: { by: 'limit', limit: 'low' },
   priority: 'urgent',
-  reason: '',
-  cause: '',
-  consequence: '',
-  response: '',
-  timeToAct: null,
-  isLatching: false,
-  unless: null,
 }
 let server: ServerUnderTest
 let kitId: number

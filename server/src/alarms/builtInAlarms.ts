@@ -1,5 +1,5 @@
 import { alarmAddressOf } from '@jaunty-sparrow/core/alarm'
-import type { Alarm } from '@jaunty-sparrow/core/signal'
+import { type Alarm, untoldAlarm } from '@jaunty-sparrow/core/signal'
 import type { DeviceRegistry } from '../devices/deviceRegistry.ts'
 import type { RegisteredDevice } from '../devices/registeredDevice.ts'
 import type { StatedAlarm } from './statedAlarms.ts'
@@ -25,12 +25,10 @@ const built = (
   atLeast: number,
   said: Pick<Alarm, 'priority' | 'cause' | 'consequence' | 'response' | 'timeToAct'>,
 ): Alarm => ({
+  ...untoldAlarm,
   key,
   name,
   occasion: { by: 'state', values: [1], atLeast },
-  reason: '',
-  isLatching: false,
-  unless: null,
   ...said,
 })
 

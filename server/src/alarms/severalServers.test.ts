@@ -1,22 +1,15 @@
 import { once } from 'node:events'
 import { routes } from '@jaunty-sparrow/contract'
-import type { Alarm } from '@jaunty-sparrow/core/signal'
+import { type Alarm, untoldAlarm } from '@jaunty-sparrow/core/signal'
 import pg from 'pg'
 import { emptyDatabase, send, TestPerson } from '../testing/serverUnderTest.ts'
 import { type SpawnedServer, spawnServer } from '../testing/spawnedServer.ts'
 
 const alarm: Alarm = {
+  ...untoldAlarm,
   key: 'high',
-  name: '',
   occasion: { by: 'limit', limit: 'high' },
   priority: 'urgent',
-  reason: '',
-  cause: '',
-  consequence: '',
-  response: '',
-  timeToAct: null,
-  isLatching: false,
-  unless: null,
 }
 const limits = { lowLow: null, low: null, high: 50, highHigh: null, deadband: 0, onDelay: 0, offDelay: 0 }
 const servers: SpawnedServer[] = []

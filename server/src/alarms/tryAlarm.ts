@@ -14,7 +14,13 @@ import {
 } from '@jaunty-sparrow/core/alarm'
 import { lateAfter, silentFrom } from '@jaunty-sparrow/core/presence'
 import { type Rule, rehearse } from '@jaunty-sparrow/core/rule'
-import type { Alarm, DeviceSignal, Limits, Occasion } from '@jaunty-sparrow/core/signal'
+import {
+  type Alarm,
+  type DeviceSignal,
+  type Limits,
+  type Occasion,
+  untoldAlarm,
+} from '@jaunty-sparrow/core/signal'
 import { wallClock } from '@jaunty-sparrow/core/time'
 import max from 'lodash-es/max.js'
 import sumBy from 'lodash-es/sumBy.js'
@@ -62,7 +68,7 @@ export async function tryAlarm(
   signal: DeviceSignal,
   { occasion, unless, limits, from, to }: Tried,
 ): Promise<AlarmTrial> {
-  const alarm: Alarm = { ...untold, occasion, unless }
+  const alarm: Alarm = { ...untoldAlarm, key: 'tried', priority: 'minor', occasion, unless }
   const problem = alarmsProblem([alarm], { ...signal.definition, limits })
   if (problem !== undefined) return { problem, ...nothing }
   const stated = { ...stateOfSignal('', alarm, device, signal), limits }
@@ -86,19 +92,6 @@ export async function tryAlarm(
     stretches: left.slice(-mostStretches),
   }
 }
-
-/** What an alarm says beside when it is raised. */
-const untold = {
-  key: 'tried',
-  name: '',
-  priority: 'minor',
-  reason: '',
-  cause: '',
-  consequence: '',
-  response: '',
-  timeToAct: null,
-  isLatching: false,
-} as const
 
 async function occurrencesOf(
   parts: TryParts,

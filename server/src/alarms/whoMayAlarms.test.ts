@@ -1,20 +1,13 @@
 import { type AlarmMove, routes } from '@jaunty-sparrow/contract'
-import type { Alarm } from '@jaunty-sparrow/core/signal'
+import { type Alarm, untoldAlarm } from '@jaunty-sparrow/core/signal'
 import { type ServerUnderTest, send, serverUnderTest, TestPerson } from '../testing/serverUnderTest.ts'
 
 const password = 'a gate, a goat, a bell'
 const alarm: Alarm = {
+  ...untoldAlarm,
   key: 'high',
-  name: '',
   occasion: { by: 'limit', limit: 'high' },
   priority: 'urgent',
-  reason: '',
-  cause: '',
-  consequence: '',
-  response: '',
-  timeToAct: null,
-  isLatching: false,
-  unless: null,
 }
 const limits = { lowLow: null, low: null, high: 50, highHigh: null, deadband: 0, onDelay: 0, offDelay: 0 }
 let server: ServerUnderTest

@@ -1,6 +1,6 @@
 import { setTimeout as rest } from 'node:timers/promises'
 import { routes } from '@jaunty-sparrow/contract'
-import type { Alarm } from '@jaunty-sparrow/core/signal'
+import { type Alarm, untoldAlarm } from '@jaunty-sparrow/core/signal'
 import groupBy from 'lodash-es/groupBy.js'
 import pg from 'pg'
 import { MailSink } from '../testing/mailSink.ts'
@@ -9,17 +9,10 @@ import { type ServerUnderTest, send, serverUnderTest } from '../testing/serverUn
 const cuts = 200
 const signals = 12
 const alarm: Alarm = {
+  ...untoldAlarm,
   key: 'high',
-  name: '',
   occasion: { by: 'limit', limit: 'high' },
   priority: 'urgent',
-  reason: '',
-  cause: '',
-  consequence: '',
-  response: '',
-  timeToAct: null,
-  isLatching: false,
-  unless: null,
 }
 const limits = { lowLow: null, low: null, high: 50, highHigh: null, deadband: 0, onDelay: 0, offDelay: 0 }
 

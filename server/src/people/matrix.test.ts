@@ -1,4 +1,5 @@
 import { type Answer, type Asked, type Route, routes } from '@jaunty-sparrow/contract'
+import { untoldAlarm } from '@jaunty-sparrow/core/signal'
 import { partition } from 'lodash-es'
 import pg from 'pg'
 import { hashToken, newToken } from '../secrets/token.ts'
@@ -255,17 +256,10 @@ const rule = (signalId: number) => ({
   },
 })
 const silence = {
+  ...untoldAlarm,
   key: 'silence',
-  name: '',
   occasion: { by: 'silence', from: 'silent', atLeast: 0 },
   priority: 'minor',
-  reason: '',
-  cause: '',
-  consequence: '',
-  response: '',
-  timeToAct: null,
-  isLatching: false,
-  unless: null,
 } as const
 const fresh = () => `fresh-${++count}`
 

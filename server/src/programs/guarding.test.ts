@@ -8,6 +8,7 @@ import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { routes } from '@jaunty-sparrow/contract'
 import { programKinds } from '@jaunty-sparrow/core/program'
+import { untoldAlarm } from '@jaunty-sparrow/core/signal'
 import { compileSketch } from '../testing/compileSketch.ts'
 import { serverUnderTest } from '../testing/serverUnderTest.ts'
 import { whatItSays } from '../testing/whatItSays.ts'
@@ -168,17 +169,10 @@ it('guards in C++ over MQTT by what the broker keeps, until somebody sees to it'
   try {
     const limits = { lowLow: null, low: 82, high: 98, highHigh: null, deadband: 1, onDelay: 0, offDelay: 0 }
     const low = {
+      ...untoldAlarm,
       key: 'low',
-      name: '',
       occasion: { by: 'limit', limit: 'low' },
       priority: 'urgent',
-      reason: '',
-      cause: '',
-      consequence: '',
-      response: '',
-      timeToAct: null,
-      isLatching: false,
-      unless: null,
     } as const
     const { body: kit } = await server.owner.call(routes.createKit, {
       body: {

@@ -1,5 +1,11 @@
 import type { Signal } from '@jaunty-sparrow/contract'
-import type { Alarm, LimitState, Limits, Occasion } from '@jaunty-sparrow/core/signal'
+import {
+  type Alarm,
+  type LimitState,
+  type Limits,
+  type Occasion,
+  untoldAlarm,
+} from '@jaunty-sparrow/core/signal'
 
 /** What is changed together: an alarm, and the limits of its signal. */
 export interface AlarmDraft {
@@ -105,17 +111,10 @@ export function newAlarm(signal: Signal, now: number | undefined): AlarmDraft {
   const choice = stated ?? choicesFor(signal).find((each) => !taken.has(each)) ?? 'formula'
   const blank: AlarmDraft = {
     alarm: {
+      ...untoldAlarm,
       key: '',
-      name: '',
       occasion: { by: 'silence', from: 'silent', atLeast: 0 },
       priority: 'important',
-      reason: '',
-      cause: '',
-      consequence: '',
-      response: '',
-      timeToAct: null,
-      isLatching: false,
-      unless: null,
     },
     limits: signal.limits,
   }
